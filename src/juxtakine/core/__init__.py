@@ -1,0 +1,1 @@
+"""Pure computation: values in, values out. No files, no database, no web, no clock, no randomness."""

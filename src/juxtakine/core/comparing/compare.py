@@ -1,0 +1,139 @@
+"""Compare: two cleaned movements and a sheet become a comparison."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from juxtakine.core.comparing import findings, phrases, timing
+from juxtakine.core.comparing.position import positions
+from juxtakine.core.comparing.results import (
+    Alignment,
+    Comparison,
+    CountResult,
+    Method,
+    Position,
+    PositionVerdict,
+    Timing,
+    TimingVerdict,
+)
+from juxtakine.core.comparing.view import build
+from juxtakine.core.counting.grids import Grid
+from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
+from juxtakine.core.movement.features import Features, seen
+from juxtakine.core.movement.tracks import Floats
+
+REFIT_S = 0.03
+"""A constant lag beyond this is taken out of the fit of the view, which is then made again."""
+LEAST_SEEN = 0.5
+"""Share of the sheet's stretch in which the person must be seen for anything to be said."""
+
+
+class CompareError(ValueError):
+    """Two recordings that can't be compared; the message is a sentence for the student."""
+
+
+@dataclass(frozen=True)
+class CommonTime:
+    """Where the take's counts lie, and how that is known. `certainty` 0 to 1."""
+
+    grid: Grid
+    method: Method
+    certainty: float
+
+
+def compare(
+    reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime
+) -> Comparison:
+    """Everything told of a take. Raises SheetError, and CompareError where too little of a person is seen."""
+    counts = expand(sheet)
+    at = np.array([float(c.at) for c in counts])
+    _check_seen(reference, reference_grid, at, "The instructor", "the reference")
+    _check_seen(take, common.grid, at, "You", "the take")
+    view = build(reference, take, reference_grid, common.grid, at)
+    lags = timing.lags(view, at)
+    constant = _constant(lags)
+    if abs(constant) > REFIT_S:
+        view = build(reference, take, reference_grid, common.grid, at, constant)
+        lags = timing.lags(view, at)
+        constant = _constant(lags)
+    by_music = common.method is Method.SOUND
+    # by hand no constant of the dancer can be told from the hand's: it belongs to the common time
+    grid = common.grid if by_music else common.grid.shifted(constant)
+    poses = positions(view, counts, np.where(np.isfinite(lags.own), lags.own, constant))
+    inside = _inside(reference, reference_grid, at) & _inside(take, common.grid, at)
+    results = tuple(
+        _count(c, i, lags, constant, poses[i], reference_grid, grid, by_music, bool(inside[i]))
+        for i, c in enumerate(counts)
+    )
+    rows = tuple(
+        phrases.of_phrase(n, start, [r for r in results if r.count.phrase == n])
+        for n, start in enumerate(sheet.starts(), 1)
+    )
+    alignment = Alignment(
+        common.method,
+        float(grid.seconds(0.0) - reference_grid.seconds(0.0)),
+        _tempo_ratio(reference_grid, grid, at),
+        common.certainty,
+        1000 * constant if by_music else None,
+    )
+    return Comparison(alignment, results, rows, phrases.redrill(rows))
+
+
+def _constant(lags: timing.Lags) -> float:
+    measured = lags.own[np.isfinite(lags.own)]
+    return float(np.median(measured)) if len(measured) else 0.0
+
+
+def _check_seen(features: Features, grid: Grid, at: Floats, who: str, where: str) -> None:
+    """Counts beyond the recording do not matter here: a short take is measured as far as it goes."""
+    if len(features.seconds) < 2:
+        raise CompareError(f"Nobody was found in {where}. The whole body has to be in the picture.")
+    stretch = np.arange(at[0], at[-1] + 0.25, 0.25)
+    inside = stretch[_inside(features, grid, stretch)]
+    if not len(inside):
+        raise CompareError(f"None of the sheet's counts lies inside {where}. Look where its count 1 is.")
+    share = float((seen(features.at(grid.seconds(inside))).mean(1) > 0.5).mean())
+    if share < LEAST_SEEN:
+        raise CompareError(
+            f"{who} can be seen in only {share:.0%} of the counts of {where}. Film again with the whole body in shot."
+        )
+
+
+def _inside(features: Features, grid: Grid, at: Floats) -> Floats:
+    seconds = grid.seconds(at)
+    return np.asarray((seconds >= features.seconds[0]) & (seconds <= features.seconds[-1]))
+
+
+def _tempo_ratio(reference: Grid, take: Grid, at: Floats) -> float:
+    lasts = [float(g.seconds(at[-1]) - g.seconds(at[0])) for g in (reference, take)]
+    return lasts[0] / lasts[1] if len(at) > 1 else 1.0
+
+
+def _count(
+    count: SheetCount, i: int, lags: timing.Lags, constant: float, position: Position,
+    reference_grid: Grid, grid: Grid, by_music: bool, inside: bool,
+) -> CountResult:  # fmt: skip
+    if not inside:
+        position = Position(PositionVerdict.FREE if not count.posed else PositionVerdict.NOT_SEEN, None, {})
+    told = _timing(count, i, lags, constant, float(grid.count_length(float(count.at))), inside)
+    reference_s, take_s = (float(g.seconds(float(count.at))) for g in (reference_grid, grid))
+    late = lags.own[i] if by_music else lags.own[i] - constant
+    return CountResult(
+        count, reference_s, take_s, take_s + float(late) if told.error_ms is not None else None,
+        told, position, findings.of_count(count, told, position), bool(lags.moves[i]),
+    )  # fmt: skip
+
+
+def _timing(
+    count: SheetCount, i: int, lags: timing.Lags, constant: float, count_s: float, inside: bool
+) -> Timing:
+    if not count.timed:
+        return Timing(TimingVerdict.FREE)
+    if not inside or not lags.seen[i]:
+        return Timing(TimingVerdict.NOT_SEEN)
+    if count.hold or not np.isfinite(lags.own[i]):
+        return Timing(TimingVerdict.UNMEASURABLE)
+    error, se = float(lags.own[i]) - constant, float(lags.se[i])
+    verdict = findings.timing_verdict(1000 * error, 1000 * se)
+    return Timing(verdict, 1000 * error, error / count_s, 1000 * se)
+

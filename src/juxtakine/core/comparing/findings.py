@@ -1,0 +1,72 @@
+"""Findings: what is told of a count, in words, with its size and how sure it is."""
+
+from juxtakine.core.comparing.position import certainty
+from juxtakine.core.comparing.results import (
+    Finding,
+    FindingKind,
+    PartResult,
+    Position,
+    PositionVerdict,
+    Timing,
+    TimingVerdict,
+    Unit,
+)
+from juxtakine.core.counting.sheets import SheetCount
+from juxtakine.core.movement.body import Part
+from scipy.stats import norm
+
+ON_MS = 50.0
+"""A count is on within this, or within two standard errors where these are more."""
+_KINDS = {
+    Part.HEAD: FindingKind.HEAD,
+    Part.TORSO: FindingKind.TORSO,
+    Part.LEVEL: FindingKind.LEVEL,
+    Part.SPREAD: FindingKind.SPREAD,
+    Part.FACING: FindingKind.FACING,
+}
+_NAMES = {Part.LEVEL: "hips", Part.SPREAD: "feet", Part.FACING: "body"}
+
+
+def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
+    if abs(error_ms) <= max(ON_MS, 2 * se_ms):
+        return TimingVerdict.ON
+    return TimingVerdict.BEHIND if error_ms > 0 else TimingVerdict.AHEAD
+
+
+def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Finding, ...]:
+    """All findings of one count, the timing first, then the parts by size against their tolerance."""
+    parts = [
+        (p, r) for p, r in position.parts.items() if r.verdict is PositionVerdict.OFF and r.follows is None
+    ]
+    parts.sort(key=lambda pr: -abs(pr[1].error or 0.0) / pr[1].tolerance)
+    return (*_of_timing(count, timing), *(_of_part(count, p, r) for p, r in parts))
+
+
+def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:
+    if timing.verdict not in (TimingVerdict.AHEAD, TimingVerdict.BEHIND):
+        return ()
+    error, se = timing.error_ms or 0.0, timing.se_ms or 1.0
+    kind = FindingKind.LATE if error > 0 else FindingKind.EARLY
+    text = f"{abs(error):.0f} ms {timing.verdict.value} ({abs(timing.error_counts or 0):.2f} of a count)"
+    sure = float(norm.cdf((abs(error) - ON_MS) / se))
+    return (Finding(kind, None, count.at, count.at, error, Unit.MILLISECONDS, sure, text),)
+
+
+def _of_part(count: SheetCount, part: Part, result: PartResult) -> Finding:
+    return Finding(
+        _KINDS.get(part, FindingKind.LIMB), part, count.at, count.at, result.error or 0.0, result.unit,
+        certainty(result, part), part_text(part, result),
+    )  # fmt: skip
+
+
+def part_text(part: Part, result: PartResult) -> str:
+    """"left upper arm 31° too low"; empty where the part was not seen."""
+    if result.error is None:
+        return ""
+    size = f"{abs(result.error):.0f}°" if result.unit is Unit.DEGREES else f"{abs(result.error):.2f} leg lengths"
+    name = _NAMES.get(part, part.words)
+    if part is Part.TORSO:
+        return f"torso {result.words} by {size}"
+    if part is Part.FACING:
+        return f"{result.words} by {size}"
+    return f"{name} {size} {result.words}"

@@ -1,0 +1,79 @@
+"""Phrases: how much each needs drilling, what kind of fault it is, and the order in which to redrill.
+
+The need adds up how badly and how surely each scored count is off, so that a phrase with three late counts stands
+before one with a single low arm; a third of a phrase's counts wholly off is the most there is.
+"""
+
+from collections.abc import Sequence
+from fractions import Fraction
+
+import numpy as np
+
+from juxtakine.core.comparing.results import (
+    MEASURED,
+    CountResult,
+    Finding,
+    PhraseKind,
+    PhraseResult,
+    Unit,
+)
+
+FULLY_OFF = {Unit.MILLISECONDS: 200.0, Unit.DEGREES: 45.0, Unit.LEGS: 0.25}
+FULL_SHARE = 1 / 3
+RUN_IN = 2
+"""Counts danced before the first one with a finding."""
+
+
+def of_phrase(number: int, start: int, counts: Sequence[CountResult]) -> PhraseResult:
+    """One phrase's result from its counts, in order; `start` is where its 1 lies."""
+    findings = tuple(f for c in counts for f in c.findings)
+    sure = [f for f in findings if f.sure]
+    scored = [c for c in counts if not c.count.free]
+    measured = sum(c.measured for c in scored)
+    errors = [c.timing.error_ms for c in counts if c.timing.error_ms is not None]
+    held = [c.position.held for c in counts if c.position.held is not None]
+    first = min((f.start for f in sure or findings), default=None)
+    return PhraseResult(
+        number,
+        float(np.mean(errors)) if errors else None,
+        float(np.std(errors)) if errors else None,
+        float(np.mean(held)) if held else None,
+        _need(counts, len(scored)),
+        _kind(sure, measured, len(scored)),
+        Fraction(start) if first is None else first - RUN_IN,
+        findings,
+        measured,
+        len(scored),
+    )
+
+
+def redrill(phrases: Sequence[PhraseResult]) -> tuple[int, ...]:
+    """Numbers of the phrases that need drilling, worst first."""
+    needy = [p for p in phrases if p.kind not in (PhraseKind.CLEAN, PhraseKind.UNCLEAR)]
+    return tuple(p.phrase for p in sorted(needy, key=lambda p: (-p.need, p.phrase)))
+
+
+def badness(finding: Finding) -> float:
+    """0 to 1: the finding's size against fully off, times its certainty."""
+    return min(1.0, abs(finding.size) / FULLY_OFF[finding.unit]) * finding.certainty
+
+
+def _need(counts: Sequence[CountResult], scored: int) -> float:
+    """The worse half of a count is its timing or its worst part; both together are more than one."""
+    if not scored:
+        return 0.0
+    total = 0.0
+    for c in counts:
+        sure = [f for f in c.findings if f.sure]
+        times = max((badness(f) for f in sure if f.unit is Unit.MILLISECONDS), default=0.0)
+        poses = max((badness(f) for f in sure if f.unit is not Unit.MILLISECONDS), default=0.0)
+        total += 1 - (1 - times) * (1 - poses)
+    return float(min(1.0, total / (FULL_SHARE * scored)))
+
+
+def _kind(sure: Sequence[Finding], measured: int, scored: int) -> PhraseKind:
+    if not sure:
+        return PhraseKind.CLEAN if measured >= MEASURED * scored else PhraseKind.UNCLEAR
+    timing = sum(badness(f) for f in sure if f.unit is Unit.MILLISECONDS)
+    position = sum(badness(f) for f in sure if f.unit is not Unit.MILLISECONDS)
+    return PhraseKind.TIMING if timing >= position else PhraseKind.POSITION

@@ -1,0 +1,268 @@
+"""Position: once the lag is taken out, how far each part of the body is from where the instructor's is.
+
+Limbs are compared as vectors in the picture, turned by the fitted view; the angle is that of the chord between them,
+so that a limb pointing at the camera is judged by what can be seen of it. Arms are told in the chest's frame (the
+difference of the torsos is taken out first), legs and torso in the picture's. The tolerance is the larger of what a
+teacher lets pass and what the estimator can tell from this view, known from the spread over the whole take.
+
+Units and signs: degrees, and leg lengths for level and spread; see `results`.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.stats import norm
+
+from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
+from juxtakine.core.comparing.view import View, predicted
+from juxtakine.core.counting.sheets import Score, SheetCount
+from juxtakine.core.movement.body import PARENT, Part
+from juxtakine.core.movement.features import LIMBS, wrapped
+from juxtakine.core.movement.tracks import Floats
+
+AROUND_S = np.array([-2, -1, 0, 1, 2]) / 30
+"""The frames around a count that are looked at together: a fault lasts, noise does not."""
+NEAR = 1.5
+"""Up to so many tolerances a part is near, beyond it is off."""
+SPREAD_LIMIT = 2.5
+"""A tolerance is at least this many of the take's own standard errors."""
+SEEN = 0.5
+WEIGHTS = {Part.HEAD: 0.5, Part.FACING: 0.5}
+ARMS = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_FOREARM, Part.RIGHT_FOREARM)
+UPPER = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_THIGH, Part.RIGHT_THIGH)
+LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
+PASSES = {Part.HEAD: 20.0, Part.TORSO: 12.0, Part.LEVEL: 0.08, Part.SPREAD: 0.12, Part.FACING: 25.0}
+"""What a teacher lets pass; limbs not named here: 15 degrees."""
+LIMB_PASSES = 15.0
+LEAST_SE = {Unit.DEGREES: 3.0, Unit.LEGS: 0.015}
+TURNED_DEG = 20.0
+SHORT = 0.5
+"""A segment shorter than this (of its own length) in the picture has no direction there worth naming."""
+
+
+@dataclass(frozen=True)
+class _Measured:
+    """One part over all counts: (k,) signed errors, share of frames seen, and the words for each."""
+
+    error: Floats
+    seen: Floats
+    words: list[str]
+
+
+@dataclass(frozen=True)
+class _Poses:
+    """(k, 10, 2) segments of both in the picture, and (k,) level, spread and facing; the mean around each count."""
+
+    want: Floats
+    got: Floats
+    flat: dict[Part, tuple[Floats, Floats]]
+    seen: dict[Part, Floats]
+
+
+def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> list[Position]:
+    """The position on each count, the student taken `lags_s` (k,) after the common time."""
+    poses = _poses(view, np.array([float(c.at) for c in counts]), lags_s)
+    measured = {part: _measure(part, poses) for part in Part}
+    errors = {part: _standard_error(part, m) for part, m in measured.items()}
+    return [_position(c, i, measured, errors, poses) for i, c in enumerate(counts)]
+
+
+def _poses(view: View, at: Floats, lags_s: Floats) -> _Poses:
+    ref_s = view.reference_grid.seconds(at)[:, None] + AROUND_S
+    take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
+    shape = (len(at), len(AROUND_S), -1)
+    ref, take = view.reference.at(ref_s.ravel()), view.take.at(take_s.ravel())
+    want = (predicted(ref, view.turn) + view.bias).reshape(shape)
+    got = view.take_channels(take_s)
+    clear = np.isfinite(want) & np.isfinite(got)
+    facing = wrapped(ref.facing + view.facing_bias).reshape(len(at), -1), take.facing.reshape(len(at), -1)
+    facing_clear = np.isfinite(facing[0]) & np.isfinite(facing[1])
+    n = len(LIMBS)
+    seen = {part: clear[..., 2 * i].mean(1) for i, part in enumerate(LIMBS)}
+    seen |= {Part.LEVEL: clear[..., 2 * n].mean(1), Part.SPREAD: clear[..., 2 * n + 1].mean(1)}
+    seen[Part.FACING] = facing_clear.mean(1)
+    want, got = _mean(want, clear), _mean(got, clear)
+    flat = {part: (want[:, 2 * n + j], got[:, 2 * n + j]) for j, part in enumerate((Part.LEVEL, Part.SPREAD))}
+    flat[Part.FACING] = _mean(facing[0], facing_clear), _mean(facing[1], facing_clear)
+    return _Poses(want[:, : 2 * n].reshape(-1, n, 2), got[:, : 2 * n].reshape(-1, n, 2), flat, seen)
+
+
+def _mean(values: Floats, clear: Floats) -> Floats:
+    """Over axis 1, of what is clear; NaN where nothing is."""
+    n = clear.sum(1)
+    total = np.where(clear, values, 0).sum(1)
+    return np.where(n > 0, total / np.maximum(n, 1), np.nan)
+
+
+def _measure(part: Part, poses: _Poses) -> _Measured:
+    if part in (Part.LEVEL, Part.SPREAD):
+        want, got = poses.flat[part]
+        low, high = ("too low", "too high") if part is Part.LEVEL else ("too narrow", "too wide")
+        return _Measured(got - want, poses.seen[part], [low if e < 0 else high for e in got - want])
+    if part is Part.FACING:
+        return _facing(*poses.flat[part], poses.seen[part])
+    want, got = _segment(poses, part)
+    if part is Part.TORSO:
+        lean = _turned(want, got)
+        return _Measured(lean, poses.seen[part], [f"leans {'left' if e > 0 else 'right'}" for e in lean])
+    size = np.degrees(2 * np.arcsin(np.clip(np.linalg.norm(got - want, axis=1) / 2, 0, 1)))
+    if part is Part.HEAD:
+        return _head(want, got, size, poses.seen[part])
+    return _limb(part, want, got, size, poses)
+
+
+def _segment(poses: _Poses, part: Part) -> tuple[Floats, Floats]:
+    """(k, 2) wanted and shown vector of a segment, arms with the torsos' difference taken out."""
+    i = LIMBS.index(part)
+    want, got = poses.want[:, i], poses.got[:, i]
+    if part in ARMS:
+        torso = LIMBS.index(Part.TORSO)
+        got = _rotated(got, -_turned(poses.want[:, torso], poses.got[:, torso]))
+    return want, got
+
+
+def _turned(a: Floats, b: Floats) -> Floats:
+    """(k,) degrees from a to b in the picture; y is down, so positive leans to the picture's right."""
+    return wrapped(np.degrees(np.arctan2(b[:, 1], b[:, 0]) - np.arctan2(a[:, 1], a[:, 0])))
+
+
+def _rotated(v: Floats, degrees: Floats) -> Floats:
+    a = np.radians(degrees)
+    return np.column_stack([np.cos(a) * v[:, 0] - np.sin(a) * v[:, 1], np.sin(a) * v[:, 0] + np.cos(a) * v[:, 1]])
+
+
+def _lift(v: Floats) -> Floats:
+    """(k,) degrees from hanging (0) over level (90) to straight up (180)."""
+    length = np.maximum(np.linalg.norm(v, axis=1), SHORT)
+    return np.asarray(np.degrees(np.arccos(np.clip(v[:, 1] / length, -1, 1))))
+
+
+def _limb(part: Part, want: Floats, got: Floats, size: Floats, poses: _Poses) -> _Measured:
+    lift = _lift(got) - _lift(want)
+    main = np.abs(lift) >= 0.5 * size
+    if part in UPPER:
+        error = np.where(main & (lift < 0), -size, size)
+        return _Measured(error, poses.seen[part], _limb_words(part, main, lift, want, got))
+    parent_want, parent_got = _segment(poses, PARENT[part])
+    bend = np.abs(_turned(parent_got, got)) - np.abs(_turned(parent_want, want))
+    bent = np.abs(bend) >= 0.5 * size
+    error = np.where(bent & (bend < 0), -size, size)
+    plain = _limb_words(part, main, lift, want, got)
+    words = [("not bent enough" if b < 0 else "too bent") if k else w for k, b, w in zip(bent, bend, plain, strict=True)]
+    return _Measured(error, poses.seen[part], words)
+
+
+def _limb_words(part: Part, main: Floats, lift: Floats, want: Floats, got: Floats) -> list[str]:
+    """Too low or too high; at the same height, too far out or in (away from or towards the body's middle)."""
+    outward = 1 if part.startswith("left") else -1
+    out = (got[:, 0] - want[:, 0]) * outward
+    return [
+        ("too low" if up < 0 else "too high") if m else ("too far out" if o > 0 else "too far in")
+        for m, up, o in zip(main, lift, out, strict=True)
+    ]
+
+
+def _head(want: Floats, got: Floats, size: Floats, seen: Floats) -> _Measured:
+    across, up = got[:, 0] - want[:, 0], want[:, 1] - got[:, 1]
+    sideways = np.abs(across) >= np.abs(up)
+    main = np.where(sideways, across, up)
+    names = [("left", "right") if s else ("up", "down") for s in sideways]
+    words = [f"too far {n[0] if m > 0 else n[1]}" for n, m in zip(names, main, strict=True)]
+    return _Measured(np.where(main > 0, size, -size), seen, words)
+
+
+def _facing(want: Floats, got: Floats, seen: Floats) -> _Measured:
+    """Negative is turned too little; where the reference does not turn, positive is to the left."""
+    more = wrapped(got - want)
+    turned = np.abs(want) > TURNED_DEG
+    error = np.where(turned, more * np.sign(want), more)
+    words = [
+        ("turned too little" if e < 0 else "turned too far") if t else f"turned to the {'left' if e > 0 else 'right'}"
+        for e, t in zip(error, turned, strict=True)
+    ]
+    return _Measured(error, seen, words)
+
+
+def _standard_error(part: Part, measured: _Measured) -> float:
+    """The spread of a part's differences over the whole take, by the median so that faults do not count.
+
+    A limb's difference is the length of a vector with noise in two directions (its median is 1.18 standard errors).
+    """
+    sizes = np.abs(measured.error[np.isfinite(measured.error)])
+    if not len(sizes):
+        return LEAST_SE[unit_of(part)]
+    plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)
+    return max(float(np.median(sizes)) * (1.4826 if plain else 1 / 1.1774), LEAST_SE[unit_of(part)])
+
+
+def unit_of(part: Part) -> Unit:
+    return Unit.LEGS if part in (Part.LEVEL, Part.SPREAD) else Unit.DEGREES
+
+
+def passes(part: Part) -> float:
+    """What a teacher lets pass, in the part's unit."""
+    return PASSES.get(part, LIMB_PASSES)
+
+
+def certainty(part: PartResult, of: Part) -> float:
+    """The chance that a part is truly further off than a teacher lets pass."""
+    return float(norm.cdf((abs(part.error or 0.0) - passes(of)) / part.se))
+
+
+def _position(
+    count: SheetCount, i: int, measured: dict[Part, _Measured], errors: dict[Part, float], poses: _Poses
+) -> Position:
+    parts = {p: _part(p, measured[p], i, errors[p]) for p in Part if _scored(count, p)}
+    if not parts:
+        return Position(PositionVerdict.FREE, None, {})
+    parts = {p: _led(p, r, parts, poses, i) for p, r in parts.items()}
+    clear = {p: r for p, r in parts.items() if r.verdict is not PositionVerdict.NOT_SEEN}
+    weight = {p: WEIGHTS.get(p, 1.0) for p in parts}
+    if sum(weight[p] for p in clear) < SEEN * sum(weight.values()):
+        return Position(PositionVerdict.NOT_SEEN, None, parts)
+    held = sum(weight[p] for p, r in clear.items() if r.verdict is PositionVerdict.HELD)
+    worst = max((r.verdict for r in clear.values()), key=_RANK.index)
+    return Position(worst, held / sum(weight[p] for p in clear), parts)
+
+
+_RANK = [PositionVerdict.HELD, PositionVerdict.NEAR, PositionVerdict.OFF]
+
+
+def _scored(count: SheetCount, part: Part) -> bool:
+    return count.scores[LAYER_OF[part]] in (Score.BOTH, Score.POSITION)
+
+
+def _part(part: Part, m: _Measured, i: int, se: float) -> PartResult:
+    tolerance = max(passes(part), SPREAD_LIMIT * se)
+    unit, share = unit_of(part), float(m.seen[i])
+    if share < SEEN or not np.isfinite(m.error[i]):
+        return PartResult(None, unit, share, PositionVerdict.NOT_SEEN, se, tolerance)
+    error = float(m.error[i])
+    size = abs(error) / tolerance
+    verdict = _RANK[0] if size <= 1 else _RANK[1] if size <= NEAR else _RANK[2]
+    return PartResult(error, unit, share, verdict, se, tolerance, m.words[i])
+
+
+def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: _Poses, i: int) -> PartResult:
+    """The same result, naming the part whose fault alone put this one off."""
+    if result.verdict is not PositionVerdict.OFF:
+        return result
+    leader = _leader(part, result, parts, poses, i)
+    return result if leader is None else PartResult(**{**result.__dict__, "follows": leader})
+
+
+def _leader(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: _Poses, i: int) -> Part | None:
+    def off(p: Part) -> bool:
+        return p in parts and parts[p].verdict is PositionVerdict.OFF
+
+    if part in LEGS:
+        for whole in (Part.LEVEL, Part.SPREAD):
+            if off(whole):
+                return whole
+    parent = PARENT.get(part)
+    if parent is None or not off(parent):
+        return None
+    (pw, pg), (w, g) = (_segment(poses, p) for p in (parent, part))
+    carried = _rotated(w[i : i + 1], _turned(pw[i : i + 1], pg[i : i + 1]))
+    left = np.degrees(2 * np.arcsin(min(1.0, float(np.linalg.norm(g[i] - carried[0])) / 2)))
+    return parent if left <= NEAR * result.tolerance else None

@@ -1,0 +1,179 @@
+"""What a comparison says: plain values, the same in core, database, interface, command line and export.
+
+Conventions: times in seconds of their own clip; errors in ms are positive when the student is behind; a limb's error
+is negative when the student's is lower (upper arm, thigh) or less bent (forearm, shin); sides are the student's own.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from fractions import Fraction
+
+from juxtakine.core.counting.sheets import Layer, SheetCount
+from juxtakine.core.movement.body import Part
+
+SURE = 0.8
+"""Certainty from which on a finding counts against a phrase."""
+MEASURED = 0.9
+"""Share of a phrase's scored counts that must be measured before it can be called clean."""
+
+
+class TimingVerdict(StrEnum):
+    AHEAD = "ahead"
+    ON = "on"
+    BEHIND = "behind"
+    UNMEASURABLE = "unmeasurable"
+    NOT_SEEN = "not-seen"
+    FREE = "free"
+
+    @property
+    def measured(self) -> bool:
+        return self in (TimingVerdict.AHEAD, TimingVerdict.ON, TimingVerdict.BEHIND)
+
+
+class PositionVerdict(StrEnum):
+    HELD = "held"
+    NEAR = "near"
+    OFF = "off"
+    NOT_SEEN = "not-seen"
+    FREE = "free"
+
+
+class Unit(StrEnum):
+    DEGREES = "deg"
+    MILLISECONDS = "ms"
+    LEGS = "legs"
+
+
+class FindingKind(StrEnum):
+    EARLY = "early"
+    LATE = "late"
+    LIMB = "limb"
+    TORSO = "torso"
+    HEAD = "head"
+    LEVEL = "level"
+    SPREAD = "spread"
+    FACING = "facing"
+
+
+class PhraseKind(StrEnum):
+    CLEAN = "clean"
+    TIMING = "timing"
+    POSITION = "position"
+    UNCLEAR = "unclear"
+
+
+class Method(StrEnum):
+    """How the common time was found."""
+
+    SOUND = "sound"
+    MANUAL = "manual"
+
+
+@dataclass(frozen=True)
+class Alignment:
+    """`offset_s`: take time minus reference time of count 0; `tempo_ratio`: take tempo / reference tempo."""
+
+    method: Method
+    offset_s: float
+    tempo_ratio: float
+    certainty: float
+    constant_lag_ms: float | None
+
+
+@dataclass(frozen=True)
+class Timing:
+    verdict: TimingVerdict
+    error_ms: float | None = None
+    error_counts: float | None = None
+    se_ms: float | None = None
+
+
+@dataclass(frozen=True)
+class PartResult:
+    """One part on one count; `se` is the standard error of `error` in its unit, known from the take's own noise."""
+
+    error: float | None
+    unit: Unit
+    seen: float
+    verdict: PositionVerdict
+    se: float
+    tolerance: float
+    words: str = ""
+    follows: Part | None = None
+
+
+@dataclass(frozen=True)
+class Position:
+    verdict: PositionVerdict
+    held: float | None
+    parts: dict[Part, PartResult]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something to be told: from one position to another, its size, and the chance that it is true."""
+
+    kind: FindingKind
+    part: Part | None
+    start: Fraction
+    end: Fraction
+    size: float
+    unit: Unit
+    certainty: float
+    text: str
+
+    @property
+    def sure(self) -> bool:
+        return self.certainty >= SURE
+
+
+@dataclass(frozen=True)
+class CountResult:
+    count: SheetCount
+    reference_s: float
+    take_s: float
+    matched_s: float | None
+    timing: Timing
+    position: Position
+    findings: tuple[Finding, ...]
+    moves: bool
+    """Whether the reference moves into this count, so that its timing could be told."""
+
+    @property
+    def measured(self) -> bool:
+        """Whether all that is scored of it could be told; where nothing moves, timing is not asked for."""
+        timed = not self.count.timed or not self.moves or self.timing.verdict.measured
+        return timed and self.position.verdict is not PositionVerdict.NOT_SEEN
+
+
+@dataclass(frozen=True)
+class PhraseResult:
+    phrase: int
+    timing_ms: float | None
+    timing_spread_ms: float | None
+    held: float | None
+    need: float
+    kind: PhraseKind
+    start_at: Fraction
+    findings: tuple[Finding, ...]
+    measured: int
+    scored: int
+
+
+@dataclass(frozen=True)
+class Comparison:
+    alignment: Alignment
+    counts: tuple[CountResult, ...]
+    phrases: tuple[PhraseResult, ...]
+    redrill: tuple[int, ...]
+
+
+LAYER_OF: dict[Part, Layer] = {
+    Part.HEAD: Layer.HEAD,
+    Part.TORSO: Layer.BODY,
+    Part.LEVEL: Layer.BODY,
+    Part.FACING: Layer.BODY,
+    Part.SPREAD: Layer.FEET,
+    **{p: Layer.ARMS for p in Part if p.endswith("arm")},
+    **{p: Layer.FEET for p in Part if p.endswith(("thigh", "shin"))},
+}

@@ -1,0 +1,151 @@
+"""Timing: how far ahead or behind the student arrives at each count, with a standard error.
+
+Around each count the movement that leads into it is laid over the reference's at every lag; the distance, in units of
+the take's own noise, is a curve whose bottom is the lag and whose sharpness its error (least squares: the standard
+error is sqrt(2 / second derivative) of the squared distance). One smooth path of lags over the whole routine is then
+found by dynamic programming, so that still passages borrow from their neighbours, and each count's lag is read where
+its own curve is lowest near the path. Where nothing moves there is no evidence, and none is made up.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from juxtakine.core.comparing.view import View
+from juxtakine.core.movement.tracks import Bools, Floats
+
+WIDEST_LAG_S = 0.5
+LAG_STEP_S = 0.02
+STEPS_PER_COUNT = 24
+INDEPENDENT_S = 0.12
+"""Estimates closer than this share their noise."""
+SMOOTH_S = 0.15
+"""How far neighbouring counts' lags usually differ."""
+MOVING = 25.0
+"""Squared distance between the reference and its own standstill, in units of noise, from which on a count moves."""
+LARGEST_SE_S = 0.06
+LEAST_SE_S = 0.006
+SEEN = 0.6
+
+
+@dataclass(frozen=True)
+class Window:
+    """The stretch of movement that leads into a count: from `start` to `end`, in counts, around `at`."""
+
+    at: float
+    start: float
+    end: float
+
+
+@dataclass(frozen=True)
+class Lags:
+    """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, and why not."""
+
+    own: Floats
+    se: Floats
+    path: Floats
+    moves: Bools
+    seen: Bools
+
+
+def windows(counts: Floats) -> list[Window]:
+    """Each count's window: from just after the count before it to a quarter of the way to the next."""
+    before = np.diff(counts, prepend=counts[0] - 1)
+    after = np.diff(counts, append=counts[-1] + 1)
+    return [
+        Window(c, c - 0.9 * min(b, 1.0), c + 0.25 * min(a, 1.0))
+        for c, b, a in zip(counts, before, after, strict=True)
+    ]
+
+
+def lags(view: View, counts: Floats) -> Lags:
+    """The take's lag at each of the counts (k,)."""
+    grid = np.arange(-WIDEST_LAG_S, WIDEST_LAG_S + LAG_STEP_S / 2, LAG_STEP_S)
+    curves = [_curve(view, w, grid) for w in windows(counts)]
+    cost = np.array([c.cost for c in curves])
+    moves = np.array([c.motion >= MOVING for c in curves])
+    seen = np.array([c.seen >= SEEN for c in curves])
+    usable = moves & seen
+    path = grid[_path(np.where(usable[:, None], cost, 0.0), grid)]
+    own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
+    for i in np.flatnonzero(usable):
+        own[i], se[i] = _bottom(cost[i], grid, path[i], curves[i].freedom)
+    unsure = ~(se <= LARGEST_SE_S)
+    own[unsure], se[unsure] = np.nan, np.nan
+    return Lags(own, se, np.where(np.isfinite(own), own, path), moves, seen)
+
+
+@dataclass(frozen=True)
+class _Curve:
+    cost: Floats
+    motion: float
+    seen: float
+    freedom: float
+
+
+def _curve(view: View, window: Window, grid: Floats) -> _Curve:
+    """Squared distance at each lag, how much the reference moves, and how much of both is seen."""
+    steps = max(6, round((window.end - window.start) * STEPS_PER_COUNT))
+    counts = np.linspace(window.start, window.end, steps)
+    weight = _weights(counts, window)
+    seconds = float(view.take_grid.seconds(window.end) - view.take_grid.seconds(window.start))
+    weight = weight * max(1.0, seconds / INDEPENDENT_S)
+    reference = view.reference_channels(counts) / view.noise
+    take = view.take_channels(view.take_grid.seconds(counts) + grid[:, None]) / view.noise
+    clear = np.isfinite(reference).all(0) & (np.isfinite(take).all(1).mean(0) > 0.9)
+    if not clear.any():
+        return _Curve(np.zeros(len(grid)), 0.0, 0.0, 1.0)
+    reference = _centred(reference[:, clear], weight)
+    difference = _centred(take[:, :, clear], weight) - reference
+    squared = (difference**2).sum(2) @ weight
+    # a lag at which part of the take is unknown says nothing for itself
+    squared = np.where(np.isfinite(squared), squared, np.nanmax(squared))
+    freedom = float(weight.sum() * clear.sum())
+    return _Curve(squared, float((reference**2).sum(1) @ weight), float(clear.mean()), freedom)
+
+
+def _weights(counts: Floats, window: Window) -> Floats:
+    """(k,) summing to 1: flat in the middle, falling softly at both ends."""
+    edge = 0.2 * (window.end - window.start)
+    rise = np.clip((counts - window.start) / edge, 0.05, 1) * np.clip((window.end - counts) / edge, 0.05, 1)
+    return np.asarray(rise / rise.sum())
+
+
+def _centred(values: Floats, weight: Floats) -> Floats:
+    """Values (..., k, D) less their weighted mean over k: a constant difference is no timing."""
+    mean = np.einsum("...kd,k->...d", values, weight / weight.sum())
+    return np.asarray(values - mean[..., None, :])
+
+
+def _path(cost: Floats, grid: Floats) -> list[int]:
+    """The lags (indices) of least total cost with a price on change between neighbours (Viterbi)."""
+    change = ((grid[:, None] - grid[None, :]) / SMOOTH_S) ** 2
+    total, came = cost[0].copy(), []
+    for row in cost[1:]:
+        ways = total[None, :] + change
+        came.append(ways.argmin(1))
+        total = ways.min(1) + row
+    path = [int(total.argmin())]
+    for back in reversed(came):
+        path.append(int(back[path[-1]]))
+    return path[::-1]
+
+
+def _bottom(cost: Floats, grid: Floats, near: float, freedom: float) -> tuple[float, float]:
+    """The lowest point of the count's own curve reachable downhill from the path, and its standard error."""
+    i = int(np.abs(grid - near).argmin())
+    while 0 < i < len(grid) - 1:
+        lower = i + 1 if cost[i + 1] < cost[i - 1] else i - 1
+        if cost[lower] >= cost[i]:
+            break
+        i = lower
+    if not 0 < i < len(grid) - 1:
+        return float("nan"), float("nan")
+    reach = range(max(0, i - 2), min(len(grid), i + 3))
+    bend, slope, _ = np.polyfit(grid[list(reach)], cost[list(reach)], 2)
+    if bend <= 0:
+        return float("nan"), float("nan")
+    lag = float(np.clip(-slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))
+    # paths that never fit well (another body, another way there) make the lag as unsure as they are unlike
+    unlike = max(1.0, float(cost[i]) / freedom)
+    return lag, max(LEAST_SE_S, float(np.sqrt(unlike / bend)))

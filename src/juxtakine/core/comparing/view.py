@@ -1,0 +1,116 @@
+"""The count-domain view: reference and take on one count line, the reference turned to the take's camera.
+
+The rotation between the two cameras is fitted once for the whole take (robustly, so that faults do not count), and
+what then is constant for a part over the whole take (proportions, the fitted view's remainder) is taken out.
+Lags are seconds of the take's own time: the take at lag L shows what it does L seconds after its common time.
+"""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.optimize import least_squares
+from scipy.spatial.transform import Rotation
+
+from juxtakine.core.counting.grids import Grid
+from juxtakine.core.movement.cleaning import RATE
+from juxtakine.core.movement.features import LIMBS, Features, wrapped
+from juxtakine.core.movement.tracks import Floats
+
+FIT_STEP = 0.25
+SOFT = 0.12
+"""Beyond this difference (in segment lengths) a pair of segments weighs less and less in the fit."""
+STARTS_DEG = (-25.0, 0.0, 25.0)
+NOISE_FLOOR = 0.03
+
+
+@dataclass(frozen=True)
+class View:
+    """Both dancers' features and grids, and what turns the reference into the take's picture.
+
+    `turn` the rotation between the cameras; `bias` (D,) constant differences per channel; `noise` (D,) their spread.
+    """
+
+    reference: Features
+    take: Features
+    reference_grid: Grid
+    take_grid: Grid
+    turn: Rotation
+    bias: Floats
+    noise: Floats
+    facing_bias: float
+
+    def reference_channels(self, counts: Floats) -> Floats:
+        """(k, D) what the take should show at these counts."""
+        return predicted(self.reference.at(self.reference_grid.seconds(counts)), self.turn) + self.bias
+
+    @cached_property
+    def _take_steps(self) -> Floats:
+        return channels(self.take)
+
+    def take_channels(self, seconds: Floats) -> Floats:
+        """(..., D) what the take shows at these times of its own, by straight lines; NaN beyond both ends.
+
+        One gather for all lags of a window: this is where a comparison spends its time.
+        """
+        start, steps = self.take.seconds[0], self._take_steps
+        place = (seconds - start) * RATE
+        inside = (place >= 0) & (place <= len(steps) - 1)
+        low = np.clip(np.floor(place), 0, max(0, len(steps) - 2)).astype(int)
+        share = (place - low)[..., None]
+        values = steps[low] * (1 - share) + steps[np.minimum(low + 1, len(steps) - 1)] * share
+        return np.where(inside[..., None], values, np.nan)
+
+
+def channels(f: Features) -> Floats:
+    """(n, D) the compared values side by side: x and y of each segment, level, spread."""
+    flat = f.vectors[..., :2].reshape(len(f.vectors), -1)
+    return np.column_stack([flat, f.level, f.spread])
+
+
+def predicted(f: Features, turn: Rotation) -> Floats:
+    """(n, D) the same body seen by the turned camera."""
+    turned = turn.apply(f.vectors.reshape(-1, 3)).reshape(f.vectors.shape)
+    return np.column_stack([turned[..., :2].reshape(len(turned), -1), f.level, f.spread])
+
+
+def build(
+    reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats, lag_s: float = 0.0
+) -> View:
+    """The view over the stretch of `counts`, fitted with the take `lag_s` after its common time."""
+    steps = np.arange(counts[0], counts[-1] + FIT_STEP, FIT_STEP)
+    ref = reference.at(reference_grid.seconds(steps))
+    own = take.at(take_grid.seconds(steps) + lag_s)
+    turn = _fit_turn(ref.vectors, own.vectors[..., :2])
+    difference = channels(own) - predicted(ref, turn)
+    bias = _nanmedian(difference)
+    noise = np.maximum(1.4826 * _nanmedian(np.abs(difference - bias)), NOISE_FLOOR)
+    facing = _nanmedian(wrapped(own.facing - ref.facing)[:, None])[0]
+    return View(reference, take, reference_grid, take_grid, turn, bias, noise, float(facing))
+
+
+def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:
+    """The rotation that best carries (n, 10, 3) reference segments onto (n, 10, 2) pictured ones."""
+    body = [i for i, part in enumerate(LIMBS) if part != "head"]
+    a, b = vectors[:, body].reshape(-1, 3), seen[:, body].reshape(-1, 2)
+    good = np.isfinite(a).all(1) & np.isfinite(b).all(1)
+    if good.sum() < 3 * len(body):
+        return Rotation.identity()
+    a, b = a[good], b[good]
+
+    def miss(angles: Floats) -> Floats:
+        return np.asarray((Rotation.from_euler("yxz", angles).apply(a)[:, :2] - b).ravel())
+
+    fits = [
+        least_squares(miss, np.radians([yaw, 0, 0]), loss="soft_l1", f_scale=SOFT, max_nfev=25) for yaw in STARTS_DEG
+    ]
+    return Rotation.from_euler("yxz", min(fits, key=lambda f: float(f.cost)).x)
+
+
+def _nanmedian(values: Floats) -> Floats:
+    """Median per column, 0 for a column that is never seen."""
+    out = np.zeros(values.shape[1])
+    for k in range(values.shape[1]):
+        good = values[np.isfinite(values[:, k]), k]
+        out[k] = np.median(good) if len(good) else 0.0
+    return out

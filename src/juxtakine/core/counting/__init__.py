@@ -1,0 +1,1 @@
+"""How dancers count: exact positions, count lines, sheets, and the grid between counts and seconds."""

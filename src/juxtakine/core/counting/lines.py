@@ -1,0 +1,131 @@
+"""Count lines: what a dancer writes for a phrase, such as `1 2 3 & 4 - 6 7 8`, read into exact positions.
+
+Conventions: positions are in counts from the phrase's own 1 (which is 0), so a pick-up is negative.
+A number or `-` (hold) or `~` (the move goes on) stands for each whole count; `e`, `&`, `a` divide the
+count before them; `-&` is a hold of a half. A line may begin at any count: those before are silent.
+"""
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+
+STRAIGHT = Fraction(1, 2)
+STRAIGHT_PLACES = {"e": Fraction(1, 4), "&": Fraction(1, 2), "a": Fraction(3, 4)}
+TRIPLE_PLACES = {"&": Fraction(1, 3), "a": Fraction(2, 3)}
+TOKEN = re.compile(r"\S+")
+NUMBER = re.compile(r"[1-9][0-9]?$")
+
+
+@dataclass(frozen=True)
+class Sounding:
+    """One written moment of a line: where it is, what it is called, and whether something arrives there."""
+
+    at: Fraction
+    label: str
+    hold: bool = False
+    goes_on: bool = False
+
+
+class LineError(ValueError):
+    """A line that can't be read: `reason` in words, `start` and `end` the place in the line's text."""
+
+    def __init__(self, reason: str, start: int, end: int) -> None:
+        super().__init__(reason)
+        self.reason, self.start, self.end = reason, start, end
+
+
+@dataclass(frozen=True)
+class _Token:
+    text: str
+    start: int
+    end: int
+
+    def error(self, reason: str) -> LineError:
+        return LineError(reason, self.start, self.end)
+
+    @property
+    def name(self) -> str:
+        return self.text.removeprefix("-")
+
+    @property
+    def divides(self) -> bool:
+        return self.name in STRAIGHT_PLACES
+
+    @property
+    def holds(self) -> bool:
+        return self.text.startswith("-")
+
+
+def read_line(line: str, counts: int, swing: Fraction = STRAIGHT) -> tuple[Sounding, ...]:
+    """Read a count line of a phrase of `counts` counts; `swing` is where a lone `&` lies in its count.
+
+    Raises LineError with the place and the reason when a count is missing, comes twice or is unknown.
+    """
+    tokens = [_Token(m.group(), m.start(), m.end()) for m in TOKEN.finditer(line)]
+    if not tokens:
+        raise LineError("the line is empty: write a number for each count, - for a hold", 0, len(line))
+    groups = _by_count(tokens, counts)
+    soundings = [s for number, group in groups for s in _soundings(number, group, swing)]
+    return tuple(soundings)
+
+
+def _by_count(tokens: list[_Token], counts: int) -> list[tuple[int, list[_Token]]]:
+    """Tokens grouped under the whole count they belong to; 0 is the pick-up before the 1."""
+    groups: list[tuple[int, list[_Token]]] = []
+    for token in tokens:
+        last = groups[-1][0] if groups else None
+        if token.divides:
+            if last is None:
+                groups.append((0, []))
+            groups[-1][1].append(token)
+        elif token.text in ("-", "~"):
+            groups.append(((last or 0) + 1, [token]))
+        elif NUMBER.match(token.text):
+            number = int(token.text)
+            _check_follows(token, number, last)
+            groups.append((number, [token]))
+        else:
+            raise token.error(f"{token.text} is not a count: write a number, &, e, a, - or ~")
+        if groups[-1][0] > counts:
+            raise token.error(f"{token.text} is one too many: the phrase has {counts} counts")
+    if groups[-1][0] < counts:
+        missing, end = groups[-1][0] + 1, tokens[-1].end
+        raise LineError(f"{missing} is missing: write - for a hold", end, end)
+    return groups
+
+
+def _check_follows(token: _Token, number: int, last: int | None) -> None:
+    if last is None or (last == 0 and number == 1):
+        return
+    if last == 0:
+        raise token.error(f"a pick-up leads into 1, here {number} comes after it")
+    if number <= last:
+        raise token.error(f"{number} comes after {last}")
+    if number > last + 1:
+        raise LineError(f"{last + 1} is missing: write - for a hold", token.start, token.start)
+
+
+def _soundings(number: int, group: list[_Token], swing: Fraction) -> list[Sounding]:
+    parts = [t for t in group if t.divides]
+    places = _places([t.name for t in parts], swing)
+    base = Fraction(number - 1)
+    made = [
+        Sounding(base, str(number), hold=t.text == "-", goes_on=t.text == "~") for t in group if not t.divides
+    ]
+    for token in parts:
+        place = places[token.name]
+        if made and base + place <= made[-1].at:
+            raise token.error(f"{token.name} stands twice or in the wrong order: e & a is the order")
+        label = f"{number} {token.name}" if number else f"{token.name} 1"
+        made.append(Sounding(base + place, label, hold=token.holds))
+    return made
+
+
+def _places(names: list[str], swing: Fraction) -> dict[str, Fraction]:
+    """Where the divisions of one count lie. Straight: e 1/4, & 1/2, a 3/4. Swung: a lone & or a at the
+    phrase's ratio, & with a at thirds; an e makes four even parts in either."""
+    if swing == STRAIGHT or "e" in names:
+        return STRAIGHT_PLACES
+    if set(names) == {"&", "a"}:
+        return TRIPLE_PLACES
+    return {"&": swing, "a": swing}

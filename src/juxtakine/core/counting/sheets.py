@@ -1,0 +1,165 @@
+"""Sheets: the phrases of a routine, and the one continuous count line that they expand into.
+
+Conventions: phrases are numbered from 1; positions are counts from the routine's first 1 (which is 0).
+"""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+from fractions import Fraction
+
+from juxtakine.core.counting.lines import STRAIGHT, LineError, read_line
+
+
+class Score(StrEnum):
+    """How a count is scored."""
+
+    BOTH = "both"
+    TIMING = "timing"
+    POSITION = "position"
+    FREE = "free"
+
+
+class Layer(StrEnum):
+    """What people teach, drill and score apart."""
+
+    FEET = "feet"
+    BODY = "body"
+    ARMS = "arms"
+    HEAD = "head"
+
+
+@dataclass(frozen=True)
+class Mark:
+    """What is said of one count of a phrase; with `parts`, `score` holds for these layers alone."""
+
+    label: str
+    cue: str = ""
+    score: Score = Score.BOTH
+    parts: frozenset[Layer] = frozenset()
+
+
+@dataclass(frozen=True)
+class Phrase:
+    """A row of the sheet."""
+
+    name: str
+    counts: int
+    line: str
+    swing: Fraction = STRAIGHT
+    marks: tuple[Mark, ...] = ()
+
+
+@dataclass(frozen=True)
+class Sheet:
+    title: str
+    phrases: tuple[Phrase, ...]
+
+    @property
+    def total(self) -> int:
+        """Counts of the whole routine."""
+        return sum(p.counts for p in self.phrases)
+
+    def starts(self) -> tuple[int, ...]:
+        """Where each phrase's 1 lies, in counts from the routine's first 1."""
+        return tuple(sum(p.counts for p in self.phrases[:i]) for i in range(len(self.phrases)))
+
+
+@dataclass(frozen=True)
+class SheetCount:
+    """One sounded count, subdivision or hold of the expanded sheet."""
+
+    phrase: int
+    label: str
+    at: Fraction
+    hold: bool = False
+    goes_on: bool = False
+    cue: str = ""
+    scores: dict[Layer, Score] = field(default_factory=dict)
+
+    @property
+    def timed(self) -> bool:
+        return any(s in (Score.BOTH, Score.TIMING) for s in self.scores.values())
+
+    @property
+    def posed(self) -> bool:
+        return any(s in (Score.BOTH, Score.POSITION) for s in self.scores.values())
+
+    @property
+    def free(self) -> bool:
+        return not (self.timed or self.posed)
+
+
+@dataclass(frozen=True)
+class SheetProblem:
+    """Something wrong with a sheet: the phrase (from 1, 0 for the sheet itself), and the place in its line."""
+
+    phrase: int
+    reason: str
+    start: int = 0
+    end: int = 0
+
+    def __str__(self) -> str:
+        return f"phrase {self.phrase}: {self.reason}" if self.phrase else self.reason
+
+
+class SheetError(ValueError):
+    """A sheet that can't be expanded; `problems` are all that was found."""
+
+    def __init__(self, problems: tuple[SheetProblem, ...]) -> None:
+        super().__init__("; ".join(map(str, problems)))
+        self.problems = problems
+
+
+def expand(sheet: Sheet) -> tuple[SheetCount, ...]:
+    """The one continuous count line, in order. Raises SheetError with every problem found."""
+    problems = check(sheet)
+    if problems:
+        raise SheetError(problems)
+    return _merged(sheet)
+
+
+def check(sheet: Sheet) -> tuple[SheetProblem, ...]:
+    """All that keeps the sheet from being expanded; empty when nothing does."""
+    if not sheet.phrases:
+        return (SheetProblem(0, "the sheet has no phrase yet"),)
+    problems = []
+    for number, phrase in enumerate(sheet.phrases, 1):
+        problems += _check_phrase(number, phrase)
+    return tuple(problems) or _check_overlap(_merged(sheet))
+
+
+def _check_phrase(number: int, phrase: Phrase) -> list[SheetProblem]:
+    if phrase.counts < 1:
+        return [SheetProblem(number, "a phrase has at least one count")]
+    try:
+        labels = {s.label for s in read_line(phrase.line, phrase.counts, phrase.swing)}
+    except LineError as error:
+        return [SheetProblem(number, error.reason, error.start, error.end)]
+    unknown = [m.label for m in phrase.marks if m.label not in labels]
+    return [SheetProblem(number, f"a mark stands on {label}, which its line does not have") for label in unknown]
+
+
+def _check_overlap(counts: tuple[SheetCount, ...]) -> tuple[SheetProblem, ...]:
+    """A pick-up may not fall on or before what the phrase before it still dances."""
+    return tuple(
+        SheetProblem(b.phrase, f"its {b.label} falls on or before the {a.label} of phrase {a.phrase}")
+        for a, b in zip(counts, counts[1:], strict=False)
+        if b.at <= a.at
+    )
+
+
+def _merged(sheet: Sheet) -> tuple[SheetCount, ...]:
+    counts = []
+    for number, (start, phrase) in enumerate(zip(sheet.starts(), sheet.phrases, strict=True), 1):
+        marks = {m.label: m for m in phrase.marks}
+        for s in read_line(phrase.line, phrase.counts, phrase.swing):
+            mark = marks.get(s.label, Mark(s.label))
+            counts.append(
+                SheetCount(number, s.label, start + s.at, s.hold, s.goes_on, mark.cue, _scores(mark))
+            )
+    return tuple(counts)
+
+
+def _scores(mark: Mark) -> dict[Layer, Score]:
+    held_for = mark.parts or frozenset(Layer)
+    return {layer: mark.score if layer in held_for else Score.BOTH for layer in Layer}

@@ -1,0 +1,68 @@
+"""The body as the estimator sees it: 33 landmarks, and the segments that are compared.
+
+Sides are the dancer's own. Landmark numbers follow the estimator (its 33-point order).
+"""
+
+from enum import IntEnum, StrEnum
+
+LANDMARKS = 33
+
+
+class Mark(IntEnum):
+    """The landmarks that are used."""
+
+    NOSE = 0
+    LEFT_EAR, RIGHT_EAR = 7, 8
+    LEFT_SHOULDER, RIGHT_SHOULDER = 11, 12
+    LEFT_ELBOW, RIGHT_ELBOW = 13, 14
+    LEFT_WRIST, RIGHT_WRIST = 15, 16
+    LEFT_HIP, RIGHT_HIP = 23, 24
+    LEFT_KNEE, RIGHT_KNEE = 25, 26
+    LEFT_ANKLE, RIGHT_ANKLE = 27, 28
+
+
+class Part(StrEnum):
+    """What a position is told of."""
+
+    HEAD = "head"
+    TORSO = "torso"
+    LEFT_UPPER_ARM = "left-upper-arm"
+    RIGHT_UPPER_ARM = "right-upper-arm"
+    LEFT_FOREARM = "left-forearm"
+    RIGHT_FOREARM = "right-forearm"
+    LEFT_THIGH = "left-thigh"
+    RIGHT_THIGH = "right-thigh"
+    LEFT_SHIN = "left-shin"
+    RIGHT_SHIN = "right-shin"
+    LEVEL = "level"
+    SPREAD = "spread"
+    FACING = "facing"
+
+    @property
+    def words(self) -> str:
+        return self.value.replace("-", " ")
+
+
+SEGMENTS: dict[Part, tuple[tuple[Mark, ...], tuple[Mark, ...]]] = {
+    Part.HEAD: ((Mark.LEFT_EAR, Mark.RIGHT_EAR), (Mark.NOSE,)),
+    Part.TORSO: ((Mark.LEFT_HIP, Mark.RIGHT_HIP), (Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER)),
+    Part.LEFT_UPPER_ARM: ((Mark.LEFT_SHOULDER,), (Mark.LEFT_ELBOW,)),
+    Part.RIGHT_UPPER_ARM: ((Mark.RIGHT_SHOULDER,), (Mark.RIGHT_ELBOW,)),
+    Part.LEFT_FOREARM: ((Mark.LEFT_ELBOW,), (Mark.LEFT_WRIST,)),
+    Part.RIGHT_FOREARM: ((Mark.RIGHT_ELBOW,), (Mark.RIGHT_WRIST,)),
+    Part.LEFT_THIGH: ((Mark.LEFT_HIP,), (Mark.LEFT_KNEE,)),
+    Part.RIGHT_THIGH: ((Mark.RIGHT_HIP,), (Mark.RIGHT_KNEE,)),
+    Part.LEFT_SHIN: ((Mark.LEFT_KNEE,), (Mark.LEFT_ANKLE,)),
+    Part.RIGHT_SHIN: ((Mark.RIGHT_KNEE,), (Mark.RIGHT_ANKLE,)),
+}
+"""Each segment from the middle of the first landmarks to the middle of the second."""
+
+PARENT = {
+    Part.LEFT_FOREARM: Part.LEFT_UPPER_ARM,
+    Part.RIGHT_FOREARM: Part.RIGHT_UPPER_ARM,
+    Part.LEFT_SHIN: Part.LEFT_THIGH,
+    Part.RIGHT_SHIN: Part.RIGHT_THIGH,
+}
+
+SWAPPED = (0, 4, 5, 6, 1, 2, 3, 8, 7, 10, 9, *(n for left in range(11, 33, 2) for n in (left + 1, left)))
+"""The landmark that each one is in the mirror."""

@@ -1,0 +1,132 @@
+"""Cleaning: from a raw track to evenly spaced, smooth movement in which every point is either believable or not seen.
+
+The estimator's visibility does not tell when it is wrong; continuity does. Left and right limbs that were swapped for
+a stretch are found by the path over the whole clip that moves least (Viterbi over plain and swapped, for arms and legs
+apart), single-frame spikes by a Hampel filter (median of neighbours). Smoothing is zero-phase (Savitzky-Golay of
+order 2 over 0.2 s), as a lag would be a timing error.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.signal import savgol_filter
+
+from juxtakine.core.movement.body import SWAPPED, Mark
+from juxtakine.core.movement.tracks import Bools, Floats, Track, filled_in
+
+RATE = 30.0
+"""Steps a second of cleaned movement."""
+WINDOW = 7
+SEEN = 0.5
+"""Visibility below which a landmark counts as hidden."""
+MARGIN = 0.02
+"""How far beyond the picture's edge, in picture widths, a landmark may be guessed."""
+SPIKE = 0.45
+"""A jump away from both neighbours, in torso lengths, that no body makes within one frame."""
+SWITCH_COST = 0.6
+"""What a change between plain and swapped costs, in torso lengths: crossing limbs alone must not cause one."""
+LIMBS = (tuple(range(11, 23)), tuple(range(23, 33)))
+"""Landmarks that are swapped together: arms, legs."""
+
+
+@dataclass(frozen=True)
+class Movement:
+    """(n,) evenly spaced seconds, (n, 33, 2) image in pixels and (n, 33, 3) world; NaN where not seen."""
+
+    seconds: Floats
+    image: Floats
+    world: Floats
+
+    @property
+    def seen(self) -> Bools:
+        """(n, 33)"""
+        return np.isfinite(self.image[..., 0])
+
+
+def clean(track: Track) -> Movement:
+    """Mend swaps, drop what can't be, space evenly, smooth without lag."""
+    rows = track.estimated & track.followed
+    if rows.sum() < 2:
+        return Movement(np.empty(0), np.empty((0, 33, 2)), np.empty((0, 33, 3)))
+    seconds, image, world = track.seconds[rows], track.image[rows], track.world[rows]
+    torso = _torso(image)
+    order = unswapped(image, torso)
+    image, world = np.take_along_axis(image, order[..., None], 1), np.take_along_axis(world, order[..., None], 1)
+    visibility = np.take_along_axis(track.visibility[rows], order, 1)
+    hidden = ~_in_picture(track, image) | (visibility < SEEN) | spikes(image, torso)
+    image, world = (np.where(hidden[..., None], np.nan, a) for a in (image, world))
+    even = np.arange(seconds[0], seconds[-1], 1 / RATE)
+    return Movement(even, _smooth(_carried(even, seconds, image)), _smooth(_carried(even, seconds, world)))
+
+
+def _torso(image: Floats) -> float:
+    """Typical length of the torso in pixels, the unit of the limits above."""
+    shoulders = image[:, [Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER]].mean(1)
+    hips = image[:, [Mark.LEFT_HIP, Mark.RIGHT_HIP]].mean(1)
+    return float(np.nanpercentile(np.linalg.norm(shoulders - hips, axis=1), 75))
+
+
+def unswapped(image: Floats, torso: float) -> np.ndarray[tuple[int, int], np.dtype[np.int64]]:
+    """(n, 33) for each frame, the landmark that truly stands in each place."""
+    order = np.tile(np.arange(image.shape[1]), (len(image), 1))
+    mirror = np.array(SWAPPED)
+    for limb in LIMBS:
+        marks = np.array(limb)
+        swapped = _swapped_frames(image[:, marks] / torso, image[:, mirror[marks]] / torso)
+        order[np.ix_(swapped, marks)] = mirror[marks]
+    return order
+
+
+def _swapped_frames(plain: Floats, mirrored: Floats) -> Bools:
+    """(n,) frames whose labels are swapped, by the least path through both labellings of (n, k, 2) points."""
+    stay = np.nanmean(np.linalg.norm(np.diff(plain, axis=0), axis=2), axis=1)
+    cross = np.nanmean(np.linalg.norm(plain[1:] - mirrored[:-1], axis=2), axis=1) + SWITCH_COST
+    stay, cross = np.nan_to_num(stay), np.nan_to_num(cross, nan=SWITCH_COST)
+    cost, came = np.zeros(2), np.zeros((len(plain), 2), int)
+    for i, (s, c) in enumerate(zip(stay, cross, strict=True), 1):
+        ways = cost[None, :] + np.array([[s, c], [c, s]])
+        came[i] = ways.argmin(1)
+        cost = ways.min(1)
+    states = np.empty(len(plain), int)
+    states[-1] = cost.argmin()
+    for i in range(len(plain) - 1, 0, -1):
+        states[i - 1] = came[i, states[i]]
+    # the estimator is right more often than not: what is rarer is the swap
+    return states.astype(bool) if states.mean() <= 0.5 else ~states.astype(bool)
+
+
+def spikes(image: Floats, torso: float) -> Bools:
+    """(n, 33) points that jump away from the median of the five frames around them and back."""
+    padded = np.pad(image, ((2, 2), (0, 0), (0, 0)), mode="edge")
+    around = np.stack([padded[k : k + len(image)] for k in range(5)])
+    away = np.linalg.norm(image - np.median(around, axis=0), axis=2)
+    return np.asarray(away > SPIKE * torso)
+
+
+def _in_picture(track: Track, image: Floats) -> Bools:
+    slack = MARGIN * track.width
+    x, y = image[..., 0], image[..., 1]
+    return np.asarray((x > -slack) & (x < track.width + slack) & (y > -slack) & (y < track.height + slack))
+
+
+def _carried(even: Floats, seconds: Floats, values: Floats) -> Floats:
+    """Landmark by landmark, as one may be unseen while the others are seen; those never unseen go together."""
+    out = np.full((len(even), *values.shape[1:]), np.nan)
+    whole = np.isfinite(values[..., 0]).all(0)
+    if whole.any():
+        out[:, whole] = filled_in(even, seconds, values[:, whole])
+    for k in np.flatnonzero(~whole):
+        out[:, k] = filled_in(even, seconds, values[:, k])
+    return out
+
+
+def _smooth(values: Floats) -> Floats:
+    """Savitzky-Golay, leaving points as they are within half a window of a gap."""
+    if len(values) < WINDOW:
+        return values
+    filled = np.nan_to_num(values)
+    smoothed = savgol_filter(filled, WINDOW, 2, axis=0)
+    gap = np.isnan(values)
+    reach = np.pad(gap, ((WINDOW // 2, WINDOW // 2), *((0, 0),) * (values.ndim - 1)), mode="edge")
+    near_gap = np.any([reach[k : k + len(values)] for k in range(WINDOW)], axis=0)
+    return np.where(near_gap, values, smoothed)

@@ -1,0 +1,117 @@
+"""Features: movement told free of where the camera stands off and of how long the limbs are.
+
+Each segment is a vector in the picture in its own near-longest length, with a depth that foreshortening gives (its
+sign from the 3D estimate); level and spread are in leg lengths. The picture knows directions to 1-3 degrees, the 3D
+estimate only to 11-15, so depth is used to turn the view and never compared by itself.
+
+Conventions: x to the picture's right, y down, z away from the camera; angles in degrees; turning to the dancer's left
+is positive.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from juxtakine.core.movement.body import SEGMENTS, Mark, Part
+from juxtakine.core.movement.cleaning import Movement
+from juxtakine.core.movement.tracks import Bools, Floats
+
+LIMBS = tuple(SEGMENTS)
+NEAR_LONGEST = 95
+LIFTED = 0.15
+"""A foot this much higher than the other, in leg lengths, is not on the floor."""
+HEAD_REACH = 0.75
+"""How far the nose stands before the middle of the ears, in distances between the ears of a face seen from the front."""
+
+
+@dataclass(frozen=True)
+class Features:
+    """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; (n,) level, spread and facing; NaN where not seen."""
+
+    seconds: Floats
+    vectors: Floats
+    level: Floats
+    spread: Floats
+    facing: Floats
+
+    def at(self, seconds: Floats) -> "Features":
+        """The same at other times (k,), by straight lines; not seen beyond both ends."""
+
+        def carried(values: Floats) -> Floats:
+            flat = values.reshape(len(values), -1)
+            columns = [_line(seconds, self.seconds, flat[:, k]) for k in range(flat.shape[1])]
+            return np.stack(columns, 1).reshape(len(seconds), *values.shape[1:])
+
+        return Features(
+            seconds, carried(self.vectors), carried(self.level), carried(self.spread), carried(self.facing)
+        )
+
+
+def features(movement: Movement) -> Features:
+    """The features of a cleaned movement."""
+    image, world = movement.image, movement.world
+    vectors = np.stack([_segment(image, world, part) for part in LIMBS], 1)
+    leg = _leg(image)
+    hips, ankles = _middle(image, "HIP"), _points(image, "ANKLE")
+    level = (ankles[..., 1].max(1) - hips[:, 1]) / leg
+    apart = (ankles[:, 0] - ankles[:, 1]) / leg
+    # with a foot in the air there is no step whose width could be told
+    spread = np.where(np.abs(apart[:, 1]) < LIFTED, np.linalg.norm(apart, axis=1), np.nan)
+    return Features(movement.seconds, vectors, level, spread, _facing(world))
+
+
+def _points(points: Floats, joint: str) -> Floats:
+    """(n, 2, d): left, right."""
+    return points[:, [Mark[f"LEFT_{joint}"], Mark[f"RIGHT_{joint}"]]]
+
+
+def _middle(points: Floats, joint: str) -> Floats:
+    return np.asarray(_points(points, joint).mean(1))
+
+
+def _segment(image: Floats, world: Floats, part: Part) -> Floats:
+    """(n, 3) the segment in its own near-longest length."""
+    a, b = (list(marks) for marks in SEGMENTS[part])
+    flat = image[:, b].mean(1) - image[:, a].mean(1)
+    deep = world[:, b].mean(1)[:, 2] - world[:, a].mean(1)[:, 2]
+    longest = _percentile(np.linalg.norm(flat, axis=1))
+    if part is Part.HEAD:
+        ears = image[:, Mark.LEFT_EAR] - image[:, Mark.RIGHT_EAR]
+        longest = HEAD_REACH * _percentile(np.linalg.norm(ears, axis=1))
+    flat = flat / longest
+    depth = np.sqrt(np.clip(1 - (flat**2).sum(1), 0, None)) * np.sign(deep)
+    return np.column_stack([flat, depth])
+
+
+def _leg(image: Floats) -> float:
+    """Own leg length in pixels: near-longest thigh plus shin, the mean of both sides."""
+    hip, knee, ankle = (_points(image, j) for j in ("HIP", "KNEE", "ANKLE"))
+    thigh, shin = np.linalg.norm(knee - hip, axis=2), np.linalg.norm(ankle - knee, axis=2)
+    return float(np.mean([_percentile(thigh[:, s]) + _percentile(shin[:, s]) for s in (0, 1)]))
+
+
+def _percentile(values: Floats) -> float:
+    good = values[np.isfinite(values)]
+    return float(np.percentile(good, NEAR_LONGEST)) if len(good) else float("nan")
+
+
+def _facing(world: Floats) -> Floats:
+    """(n,) yaw of the shoulder and hip lines together, 0 towards the camera, unwrapped within seen stretches."""
+    across = sum(p[:, 0] - p[:, 1] for p in (_points(world, "SHOULDER"), _points(world, "HIP")))
+    return np.asarray(np.degrees(np.arctan2(across[:, 2], across[:, 0])))
+
+
+def wrapped(degrees: Floats) -> Floats:
+    """The same turn within -180 to 180."""
+    return np.asarray((degrees + 180) % 360 - 180)
+
+
+def _line(x: Floats, xs: Floats, ys: Floats) -> Floats:
+    if len(xs) < 2:
+        return np.full(len(x), np.nan)
+    return np.interp(x, xs, ys, left=np.nan, right=np.nan)
+
+
+def seen(values: Features) -> Bools:
+    """(n, 10) which segments are seen."""
+    return np.isfinite(values.vectors[..., 0])

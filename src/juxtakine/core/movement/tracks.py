@@ -1,0 +1,78 @@
+"""Tracks: one body's landmarks over the time of a clip.
+
+Conventions: `seconds` are the file's own time stamps; `image` pixels of the upright picture, x right, y down;
+`world` metres, origin between the hips, x to the picture's right, y down, z away from the camera;
+NaN where nobody was found; `estimated` is false where a frame lies between two estimated ones.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.interpolate import CubicSpline
+
+from juxtakine.core.movement.body import LANDMARKS
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+LONGEST_GAP = 3
+"""Steps between estimated frames beyond which nothing is interpolated."""
+
+
+@dataclass(frozen=True)
+class Track:
+    """(n,) seconds, (n, 33, 2) image, (n, 33, 3) world, (n, 33) visibility, (n,) followed and estimated."""
+
+    seconds: Floats
+    image: Floats
+    world: Floats
+    visibility: Floats
+    followed: Bools
+    estimated: Bools
+    width: int
+    height: int
+    estimator: str
+
+    def __post_init__(self) -> None:
+        n = len(self.seconds)
+        shapes = {
+            "image": (n, LANDMARKS, 2), "world": (n, LANDMARKS, 3), "visibility": (n, LANDMARKS),
+            "followed": (n,), "estimated": (n,),
+        }  # fmt: skip
+        for name, shape in shapes.items():
+            if getattr(self, name).shape != shape:
+                raise ValueError(f"a track's {name} has the shape {getattr(self, name).shape}, not {shape}")
+        if n > 1 and (np.diff(self.seconds) <= 0).any():
+            raise ValueError("a track's time stamps must rise")
+
+    @property
+    def found(self) -> Bools:
+        """(n,) whether somebody was found in the frame."""
+        return np.isfinite(self.image[:, 0, 0])
+
+
+def filled_in(times: Floats, estimated_s: Floats, values: Floats) -> Floats:
+    """Values (k, ...) at the estimated times, carried to all frame `times` (n,) by a cubic spline.
+
+    A frame whose two estimated neighbours are not both there (NaN) stays NaN, so gaps are never invented.
+    """
+    out = np.full((len(times), *values.shape[1:]), np.nan)
+    good = np.isfinite(values.reshape(len(values), -1)).all(1)
+    step = np.median(np.diff(estimated_s)) if len(estimated_s) > 1 else 1.0
+    for run in _runs(good, estimated_s, LONGEST_GAP * step):
+        xs, ys = estimated_s[run], values[run]
+        inside = (times >= xs[0] - 1e-9) & (times <= xs[-1] + 1e-9)
+        if len(xs) == 1:
+            out[inside] = ys[0]
+        else:
+            out[inside] = CubicSpline(xs, ys, axis=0, bc_type="natural")(times[inside])
+    return out
+
+
+def _runs(good: Bools, seconds: Floats, longest: float) -> list[NDArray[np.int64]]:
+    """Indices of stretches of good rows without a gap longer than `longest` seconds or a bad row."""
+    index = np.flatnonzero(good)
+    if not len(index):
+        return []
+    breaks = (np.diff(index) > 1) | (np.diff(seconds[index]) > longest)
+    return list(np.split(index, np.flatnonzero(breaks) + 1))

@@ -1,0 +1,194 @@
+"""The made-up routine "Lantern Quay": its sheet, its movement, and three takes of a made-up student.
+
+The faults planted in the takes are written here so that the tests know the truth; the comparison never sees them.
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from juxtakine.core.counting.grids import Grid
+from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet
+from juxtakine.demo.camera import Camera
+from juxtakine.demo.film import Scene
+from juxtakine.demo.look import Look
+from juxtakine.demo.motion import Motion
+from juxtakine.demo.music import RATE, harbour_tune, in_a_room
+from juxtakine.demo.skeleton import Floats
+
+BPM = 108.0
+INTRO_COUNTS = 4
+TEACHER, STUDENT = "Odalys", "you"
+_BEAT_S = 60 / BPM
+
+
+def _marks(**cues: str) -> tuple[Mark, ...]:
+    return tuple(Mark(label.lstrip("c").replace("n", " &"), cue) for label, cue in cues.items())
+
+
+SHEET = Sheet(
+    "Lantern Quay",
+    (
+        Phrase("Quay", 8, "1 2 3 - 5 6 7 8", marks=_marks(
+            c1="side R", c2="close", c3="wide", c4="hold", c5="kick L", c6="close", c7="side R", c8="close")),
+        Phrase("Ropes", 8, "1 2 3 & 4 - 6 7 8", marks=_marks(
+            c1="fwd R", c2="pull", c3="pull", c3n="&", c4="drop", c5="hold", c6="reach R", c7="reach L", c8="close")),
+        Phrase("Lanterns", 8, "1 2 3 & 4 5 6 7 8", marks=_marks(
+            c1="side L", c2="close", c3="out", c3n="lift", c4="bend", c5="rise", c6="frame", c7="knee R", c8="close")),
+        Phrase("Tag", 4, "1 2 3 4", marks=(
+            Mark("1", "yours", Score.FREE), Mark("2", "yours", Score.FREE), Mark("3", "side R"), Mark("4", "close"))),
+        Phrase("Tide", 8, "1 2 3 4 5 - 7 8", marks=_marks(
+            c1="fwd L", c2="frame", c3="sink", c4="tip", c5="close", c6="hold", c7="arm R", c8="arm L")),
+        Phrase("Turn", 8, "1 2 3 4 5 6 7 & 8", marks=_marks(
+            c1="side R", c2="eighth R", c3="eighth back", c4="wide", c5="sink", c6="rise", c7="arm", c7n="&", c8="down")),
+    ),
+)  # fmt: skip
+
+
+def _arms(left: float, right: float, elbow: float = 10, **more: float) -> dict[str, float]:
+    return {"l_elev": left, "r_elev": right, "l_elbow": elbow, "r_elbow": elbow} | more
+
+
+def routine(first_s: float) -> Motion:
+    """The routine as it is meant, its first 1 at `first_s` seconds."""
+    m = Motion(BPM, first_s)
+    # Quay
+    m = m.stance(0, x=-0.12, width=0.50, drop=0.06, **_arms(60, 60))
+    m = m.stance(1, x=-0.25, width=0.20, drop=0, **_arms(92, 92))
+    m = m.stance(2, x=-0.25, width=0.66, drop=0.16, **_arms(140, 140))
+    m = m.key(4, 0.75, l_legw=1, l_hip=42, l_knee=12, l_point=25, drop=0.02, **_arms(50, 95, 20))
+    m = m.key(5, 0.75, l_legw=0, l_hip=0, l_knee=0, l_point=0).stance(5, x=-0.25, width=0.22, drop=0, **_arms(15, 20))
+    m = m.stance(6, x=-0.42, width=0.52, drop=0.08, **_arms(40, 125))
+    m = m.stance(7, x=-0.50, width=0.20, drop=0, **_arms(70, 70, 80, l_rot=20, r_rot=20))
+    # Ropes
+    m = m.stance(8, x=-0.45, z=0.2, width=0.30, drop=0.05, **_arms(95, 30, 10, l_rot=0, r_rot=0))
+    m = m.key(9, 0.75, drop=0.10, **_arms(60, 75, 70, l_rot=30, r_rot=10))
+    m = m.key(10, 0.7, drop=0.03, **_arms(95, 45, 15, l_rot=0, r_rot=0))
+    m = m.key(10.5, 0.45, drop=0.10, **_arms(45, 95, 15))
+    m = m.stance(11, x=-0.40, z=0.2, width=0.60, over=0.48, drop=0.22, **_arms(25, 25, 15))
+    m = m.key(13, 0.75, drop=0.10, side=-8, **_arms(35, 135, 10))
+    m = m.key(14, 0.75, drop=0.10, side=8, **_arms(135, 35, 10))
+    m = m.stance(15, x=-0.35, z=0.1, width=0.22, drop=0, side=0, **_arms(20, 20))
+    # Lanterns
+    m = m.stance(16, x=-0.20, width=0.52, drop=0.06, **_arms(75, 30))
+    m = m.stance(17, x=-0.08, width=0.20, drop=0, **_arms(25, 25))
+    m = m.stance(18, x=-0.05, width=0.60, over=0.7, drop=0.04, **_arms(65, 65))
+    m = m.key(18.5, 0.45, drop=0.0, **_arms(120, 120))
+    m = m.key(19, 0.48, drop=0.20, **_arms(90, 90, 70, l_rot=70, r_rot=70))
+    m = m.key(20, 0.75, drop=0.0, **_arms(160, 160, 10, l_rot=0, r_rot=0))
+    m = m.stance(21, x=-0.05, width=0.30, drop=0.05, **_arms(95, 95, 75, l_rot=75, r_rot=75))
+    m = m.key(22, 0.75, r_legw=1, r_hip=70, r_knee=80, r_point=30, drop=0.0, **_arms(100, 40, 10, l_rot=0, r_rot=0))
+    m = m.key(23, 0.75, r_legw=0, r_hip=0, r_knee=0, r_point=0)
+    m = m.stance(23, x=-0.05, width=0.22, drop=0, **_arms(15, 15))
+    # Tag: two counts that are the dancer's own
+    m = m.key(24, 0.7, **_arms(55, 20)).key(25, 0.7, **_arms(20, 55))
+    m = m.stance(26, x=-0.15, width=0.52, drop=0.08, **_arms(80, 80))
+    m = m.stance(27, x=-0.20, width=0.20, drop=0, **_arms(20, 20))
+    # Tide
+    m = m.stance(28, x=-0.15, z=0.2, width=0.34, drop=0.06, **_arms(30, 100))
+    m = m.key(29, 0.75, drop=0.02, **_arms(95, 95, 80, l_rot=75, r_rot=75))
+    m = m.stance(30, x=-0.10, z=0.2, width=0.64, drop=0.24, **_arms(70, 70, 10, l_rot=0, r_rot=0))
+    m = m.key(31, 0.75, drop=0.10, tilt=0, side=14, **_arms(150, 30))
+    m = m.stance(32, x=0.0, z=0.1, width=0.22, drop=0, side=0, **_arms(20, 20))
+    m = m.key(34, 0.75, drop=0.06, **_arms(20, 120))
+    m = m.key(35, 0.75, drop=0.0, **_arms(120, 40))
+    # Turn
+    m = m.stance(36, x=-0.12, width=0.50, drop=0.06, **_arms(45, 45))
+    m = m.stance(37, x=-0.15, yaw=-35, width=0.30, drop=0.04, **_arms(90, 90, 60, l_rot=40, r_rot=40))
+    m = m.stance(38, x=-0.10, yaw=0, width=0.40, drop=0.02, **_arms(40, 40, 10, l_rot=0, r_rot=0))
+    m = m.stance(39, x=-0.10, width=0.66, drop=0.08, **_arms(125, 125))
+    m = m.key(40, 0.75, drop=0.24, **_arms(85, 85))
+    m = m.key(41, 0.75, drop=0.04, **_arms(30, 150))
+    m = m.key(42, 0.75, drop=0.08, **_arms(95, 60))
+    m = m.key(42.5, 0.45, drop=0.02, **_arms(130, 95))
+    return m.stance(43, x=-0.10, width=0.24, over=0.48, drop=0, **_arms(15, 15))
+
+
+@dataclass(frozen=True)
+class Fault:
+    """What was planted: `late_ms` on a count, or `channels` that reach elsewhere; `part` is where it shows."""
+
+    at: float
+    late_ms: float = 0
+    channels: tuple[tuple[str, float], ...] = ()
+    part: str = ""
+    lower: bool = False
+
+    def plant(self, motion: Motion) -> Motion:
+        if self.late_ms:
+            return motion.delay(self.at, self.late_ms)
+        return motion.adjust(self.at, **dict(self.channels))
+
+
+@dataclass(frozen=True)
+class TakePlan:
+    """A take to be filmed: where its music starts in it, its faults, its place in the room."""
+
+    name: str
+    music_s: float
+    faults: tuple[Fault, ...]
+    seed: int
+    camera: Camera
+
+
+_EARLY = (
+    Fault(6, late_ms=-140),
+    Fault(14, channels=(("l_elev", -40),), part="left-upper-arm", lower=True),
+    Fault(18.5, late_ms=170),
+    Fault(19, late_ms=160),
+    Fault(20, late_ms=150),
+    Fault(21, channels=(("l_elev", -38),), part="left-upper-arm", lower=True),
+    Fault(30, channels=(("drop", -0.16),), part="level"),
+    Fault(39, channels=(("r_elev", -45),), part="right-upper-arm", lower=True),
+)
+_MIDDLE = (
+    Fault(19, late_ms=150),
+    Fault(21, channels=(("l_elev", -36),), part="left-upper-arm", lower=True),
+    Fault(31, late_ms=140),
+)
+_LATE = (Fault(31, channels=(("r_elev", 40),), part="right-upper-arm"),)
+
+TAKES = (
+    TakePlan("take-1", 1.9, _EARLY, 21, Camera(position=(0.2, 1.05, 4.4), look_at=(-0.15, 0.92, 0), orbit_deg=10)),
+    TakePlan("take-2", 2.6, _MIDDLE, 22, Camera(position=(0.0, 1.30, 4.3), look_at=(-0.15, 0.92, 0), orbit_deg=-8)),
+    TakePlan("take-3", 1.4, _LATE, 23, Camera(position=(-0.1, 1.10, 4.3), look_at=(-0.15, 0.92, 0), orbit_deg=6)),
+)
+
+_TEACHER_LOOK = Look(body="f", shirt=(0.72, 0.70, 0.64), trousers=(0.16, 0.24, 0.32))
+_STUDENT_LOOK = Look(
+    body="m", skin=(0.42, 0.28, 0.20), hair=(0.06, 0.05, 0.05), shirt=(0.33, 0.38, 0.55), trousers=(0.20, 0.19, 0.20),
+    sleeve=0.8, bun=0.0, wall=(0.76, 0.68, 0.56), floor=(0.45, 0.30, 0.20),
+)  # fmt: skip
+_REFERENCE_MUSIC_S = 0.8
+
+
+def reference_grid() -> Grid:
+    return Grid.from_tempo(_REFERENCE_MUSIC_S + INTRO_COUNTS * _BEAT_S, BPM)
+
+
+def take_grid(plan: TakePlan) -> Grid:
+    """Where the counts truly are in a take."""
+    return Grid.from_tempo(plan.music_s + INTRO_COUNTS * _BEAT_S, BPM)
+
+
+def reference_scene() -> Scene:
+    motion = routine(_REFERENCE_MUSIC_S + INTRO_COUNTS * _BEAT_S).inexact(5, ms=4, degrees=1)
+    camera = Camera(position=(0, 1.15, 4.3), look_at=(-0.15, 0.92, 0))
+    return Scene(motion, _TEACHER_LOOK, camera, _from(_tune(), _REFERENCE_MUSIC_S), seed=5)
+
+
+def take_scene(plan: TakePlan) -> Scene:
+    motion = routine(plan.music_s + INTRO_COUNTS * _BEAT_S)
+    for fault in plan.faults:
+        motion = fault.plant(motion)
+    shirt = _STUDENT_LOOK.shirt if plan.seed % 2 else (0.45, 0.50, 0.42)
+    heard = _from(in_a_room(_tune(), plan.seed), plan.music_s)
+    return Scene(motion.inexact(plan.seed), replace(_STUDENT_LOOK, shirt=shirt), plan.camera, heard, plan.seed)
+
+
+def _tune() -> Floats:
+    return harbour_tune(BPM, INTRO_COUNTS + SHEET.total + 4)
+
+
+def _from(sound: Floats, seconds: float) -> Floats:
+    return np.concatenate([np.zeros(round(seconds * RATE)), sound])

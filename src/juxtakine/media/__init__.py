@@ -1,0 +1,1 @@
+"""Recordings in, arrays out: frames, sound, landmarks, and the copy that a browser plays."""

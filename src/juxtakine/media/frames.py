@@ -1,0 +1,41 @@
+"""A clip's frames as upright pictures with their own time stamps."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+
+from juxtakine.media.clips import opened
+
+Picture = NDArray[np.uint8]
+
+
+def frames(path: Path, start_s: float | None = None) -> Iterator[tuple[float, av.VideoFrame]]:
+    """(seconds, frame as decoded) in order, from `start_s` or the beginning on."""
+    with opened(path) as file:
+        video = file.streams.video[0]
+        video.thread_type = "AUTO"
+        base = float(video.time_base or 0)
+        if start_s is not None:
+            file.seek(int((start_s - 0.001) / base), stream=video)
+        for frame in file.decode(video):
+            if frame.pts is None:
+                continue
+            seconds = frame.pts * base
+            if start_s is None or seconds >= start_s - 1e-6:
+                yield seconds, frame
+
+
+def upright(frame: av.VideoFrame, longest: int) -> Picture:
+    """(height, width, 3) bytes, turned as the rotation flag says, its longer side at most `longest` pixels."""
+    width, height = fitted(frame.width, frame.height, longest)
+    rgb = frame.reformat(width, height, "rgb24").to_ndarray()
+    return np.ascontiguousarray(np.rot90(rgb, round(frame.rotation / 90)))
+
+
+def fitted(width: int, height: int, longest: int) -> tuple[int, int]:
+    """The size scaled down (never up) to a longer side of `longest`, both even."""
+    scale = min(1.0, longest / max(width, height))
+    return max(2, round(width * scale / 2) * 2), max(2, round(height * scale / 2) * 2)

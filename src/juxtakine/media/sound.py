@@ -1,0 +1,58 @@
+"""A clip's sound as samples, and its wave as it is drawn."""
+
+from pathlib import Path
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+
+from juxtakine.media.clips import opened
+
+RATE = 8_000
+PEAKS_PER_S = 50
+Samples = NDArray[np.float32]
+
+
+def read_sound(path: Path, start_s: float) -> Samples | None:
+    """(n,) mono samples at RATE from `start_s` (the clip's earliest stamp) on; None where there is no sound.
+
+    Gaps and a late start are filled with silence, so that sample i is at `start_s + i / RATE`.
+    """
+    with opened(path) as file:
+        if not file.streams.audio:
+            return None
+        audio = file.streams.audio[0]
+        resampler = av.AudioResampler("fltp", "mono", RATE)
+        pieces: list[tuple[int, Samples]] = []
+        place: int | None = None
+        for frame in file.decode(audio):
+            stamp = None if frame.pts is None else float(frame.pts * frame.time_base)
+            if stamp is not None:
+                due = round((stamp - start_s) * RATE)
+                # time stamps jitter by a few samples; only real gaps move the place
+                place = due if place is None or abs(due - place) > RATE // 20 else place
+            for part in resampler.resample(frame):
+                samples = part.to_ndarray()[0].astype(np.float32)
+                pieces.append((place or 0, samples))
+                place = (place or 0) + len(samples)
+        for part in resampler.resample(None):
+            pieces.append((place or 0, part.to_ndarray()[0].astype(np.float32)))
+    return _laid(pieces)
+
+
+def _laid(pieces: list[tuple[int, Samples]]) -> Samples | None:
+    if not pieces:
+        return None
+    out = np.zeros(max(at + len(s) for at, s in pieces), np.float32)
+    for at, samples in pieces:
+        skip = max(0, -at)
+        out[max(0, at) : at + len(samples)] = samples[skip:]
+    return out
+
+
+def wave(samples: Samples) -> NDArray[np.float32]:
+    """(n,) loudest value in each 1/PEAKS_PER_S of a second, 0 to 1 of the clip's own loudest."""
+    step = RATE // PEAKS_PER_S
+    padded = np.pad(np.abs(samples), (0, -len(samples) % step))
+    peaks = padded.reshape(-1, step).max(1)
+    return np.asarray(peaks / max(float(peaks.max(initial=0)), 1e-6), np.float32)

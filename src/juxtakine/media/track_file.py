@@ -1,0 +1,36 @@
+"""A track as an .npz file (docs/formats.md says its arrays)."""
+
+from pathlib import Path
+
+import numpy as np
+
+from juxtakine.core.movement.tracks import Track
+
+
+class TrackFileError(ValueError):
+    """A file that is no track."""
+
+
+def save_track(track: Track, to: Path) -> None:
+    """Written aside first: a track file that is there is whole."""
+    to.parent.mkdir(parents=True, exist_ok=True)
+    aside = to.with_name(f".{to.name}.new.npz")
+    np.savez_compressed(
+        aside,
+        seconds=track.seconds, image=track.image.astype(np.float32), world=track.world.astype(np.float32),
+        visibility=track.visibility.astype(np.float32), followed=track.followed, estimated=track.estimated,
+        width=track.width, height=track.height, estimator=track.estimator,
+    )  # fmt: skip
+    aside.rename(to)
+
+
+def load_track(path: Path) -> Track:
+    """Raises TrackFileError when the file is not a track."""
+    try:
+        with np.load(path) as data:
+            arrays = {k: np.asarray(data[k], float) for k in ("seconds", "image", "world", "visibility")}
+            flags = {k: np.asarray(data[k], bool) for k in ("followed", "estimated")}
+            facts = {"width": int(data["width"]), "height": int(data["height"]), "estimator": str(data["estimator"])}
+        return Track(**arrays, **flags, **facts)
+    except (OSError, ValueError, KeyError) as error:
+        raise TrackFileError(f"{path.name} is not a track: {error}") from error

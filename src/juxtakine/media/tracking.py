@@ -1,0 +1,137 @@
+"""Tracks one body through a clip on all cores: the clip is cut into chunks, each estimated in a process of its own.
+
+Every second frame of a 30 fps clip is estimated and the rest filled in by cubic splines: as good, at half the cost.
+Where the chunks end depends on the clip alone, so that a track taken up again ends the same.
+"""
+
+import json
+import subprocess
+import sys
+import threading
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from dataclasses import asdict
+from pathlib import Path
+from queue import Empty, SimpleQueue
+
+import numpy as np
+from numpy.typing import NDArray
+
+from juxtakine.core.movement.tracks import Track, filled_in
+from juxtakine.media import pose
+from juxtakine.media.clips import ClipError, frame_times, probe
+
+ESTIMATES_PER_S = 15
+LONGEST_CHUNK_S = 30.0
+LEAD = 12
+"""Frames estimated before a chunk begins, so that it does not start cold."""
+PROCESSES = 2
+
+Progress = Callable[[int, int], None]
+
+
+def track(
+    clip: Path,
+    model: Path,
+    workspace: Path,
+    on_progress: Progress = lambda done, total: None,
+    start_s: float | None = None,
+    end_s: float | None = None,
+) -> Track:
+    """The track of the clip, or of the stretch from `start_s` to `end_s`.
+
+    `workspace` keeps finished chunks, so that a broken-off tracking goes on where it stopped; `on_progress`
+    is told estimated frames and their total, about twice a second, and may raise to cancel.
+    Raises ClipError where the stretch holds no frame.
+    """
+    facts, times = probe(clip), frame_times(clip)
+    inside = (times >= (start_s if start_s is not None else -np.inf)) & (times <= (end_s or np.inf))
+    times = times[inside]
+    if len(times) < 2:
+        raise ClipError("There is no picture in the stretch that was asked for.")
+    picked = picked_frames(times)
+    workspace.mkdir(parents=True, exist_ok=True)
+    chunks = [
+        pose.Chunk(str(clip), str(model), [float(t) for t in times[picked[a:b]]], keep, str(workspace / f"{i}.npz"))
+        for i, (a, b, keep) in enumerate(_cut(len(picked), float(times[-1] - times[0])))
+    ]
+    _estimate_all(chunks, workspace, on_progress)
+    parts = [pose.load(Path(c.out)) for c in chunks]
+    seconds, image, world, visibility = (
+        np.concatenate([getattr(p, k) for p in parts]) for k in ("seconds", "image", "world", "visibility")
+    )
+    scaled = image * [facts.width, facts.height]
+    carried = [filled_in(times, seconds, v) for v in (scaled, world, visibility)]
+    estimated = np.isin(np.arange(len(times)), picked)
+    found = np.isfinite(carried[0][:, 0, 0])
+    return Track(
+        times, carried[0], carried[1], np.clip(carried[2], 0, 1), found, estimated,
+        facts.width, facts.height, f"{pose.ESTIMATOR} {model.stem}",
+    )  # fmt: skip
+
+
+def picked_frames(times: NDArray[np.float64]) -> NDArray[np.int64]:
+    """Which frames are estimated: every one, second, or fourth, so that there are about ESTIMATES_PER_S a second."""
+    fps = 1 / float(np.median(np.diff(times)))
+    step = max(1, int(fps / ESTIMATES_PER_S + 0.3))
+    return np.unique(np.append(np.arange(0, len(times), step), len(times) - 1))
+
+
+def _cut(frames: int, duration_s: float) -> list[tuple[int, int, int]]:
+    """(first, end, how many at the start are lead) of each chunk, over the picked frames."""
+    pairs = max(1, int(np.ceil(duration_s / (LONGEST_CHUNK_S * PROCESSES))))
+    edges = np.linspace(0, frames, pairs * PROCESSES + 1).round().astype(int)
+    return [
+        (max(0, int(a) - LEAD), int(b), min(LEAD, int(a)))
+        for a, b in zip(edges, edges[1:], strict=False)
+        if b > a
+    ]
+
+
+def _estimate_all(chunks: Sequence[pose.Chunk], workspace: Path, on_progress: Progress) -> None:
+    total = sum(len(c.times) for c in chunks)
+    waiting = [c for c in chunks if not Path(c.out).exists()]
+    done = total - sum(len(c.times) for c in waiting)
+    ticks: SimpleQueue[int] = SimpleQueue()
+    running: list[subprocess.Popen[str]] = []
+    try:
+        while waiting or running:
+            while waiting and len(running) < PROCESSES:
+                running.append(_start(waiting.pop(0), workspace, ticks))
+            done += _gathered(ticks, 0.4)
+            on_progress(done, total)
+            for process in [p for p in running if p.poll() is not None]:
+                running.remove(process)
+                if process.returncode:
+                    raise ChildProcessError(f"the pose estimator stopped with status {process.returncode}")
+    finally:
+        for process in running:
+            process.kill()
+            process.wait()
+
+
+def _gathered(ticks: SimpleQueue[int], wait_s: float) -> int:
+    """Frames done since the last look, after waiting for the first of them for at most `wait_s`."""
+    n = 0
+    with suppress(Empty):
+        n += ticks.get(timeout=wait_s)
+        while True:
+            n += ticks.get_nowait()
+    return n
+
+
+def _start(chunk: pose.Chunk, workspace: Path, ticks: SimpleQueue[int]) -> subprocess.Popen[str]:
+    job = workspace / f"{Path(chunk.out).stem}.json"
+    job.write_text(json.dumps(asdict(chunk)))
+    process = subprocess.Popen(
+        [sys.executable, "-m", "juxtakine.media.pose", str(job)],
+        stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+    )  # fmt: skip
+
+    def listen() -> None:
+        for line in process.stdout or ():
+            if line.startswith("frame "):
+                ticks.put(1)
+
+    threading.Thread(target=listen, daemon=True).start()
+    return process
