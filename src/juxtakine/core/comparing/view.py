@@ -65,13 +65,14 @@ class View:
 def channels(f: Features) -> Floats:
     """(n, D) the compared values side by side: x and y of each segment, level, spread."""
     flat = f.vectors[..., :2].reshape(len(f.vectors), -1)
-    return np.column_stack([flat, f.level, f.spread])
+    return np.column_stack([flat, f.level, np.linalg.norm(f.feet[:, :2], axis=1)])
 
 
 def predicted(f: Features, turn: Rotation) -> Floats:
     """(n, D) the same body seen by the turned camera."""
     turned = turn.apply(f.vectors.reshape(-1, 3)).reshape(f.vectors.shape)
-    return np.column_stack([turned[..., :2].reshape(len(turned), -1), f.level, f.spread])
+    feet = np.linalg.norm(turn.apply(f.feet)[:, :2], axis=1)
+    return np.column_stack([turned[..., :2].reshape(len(turned), -1), f.level, feet])
 
 
 def build(

@@ -27,11 +27,14 @@ class Sounding:
 
 
 class LineError(ValueError):
-    """A line that can't be read: `reason` in words, `start` and `end` the place in the line's text."""
+    """A line that can't be read: `reason` in words, `start` and `end` the place in the line's text.
 
-    def __init__(self, reason: str, start: int, end: int) -> None:
+    `missing`: a count is not written, and a hold put at `start` would mend it.
+    """
+
+    def __init__(self, reason: str, start: int, end: int, missing: bool = False) -> None:
         super().__init__(reason)
-        self.reason, self.start, self.end = reason, start, end
+        self.reason, self.start, self.end, self.missing = reason, start, end, missing
 
 
 @dataclass(frozen=True)
@@ -90,7 +93,7 @@ def _by_count(tokens: list[_Token], counts: int) -> list[tuple[int, list[_Token]
             raise token.error(f"{token.text} is one too many: the phrase has {counts} counts")
     if groups[-1][0] < counts:
         missing, end = groups[-1][0] + 1, tokens[-1].end
-        raise LineError(f"{missing} is missing: write - for a hold", end, end)
+        raise LineError(f"{missing} is missing: write - for a hold", end, end, missing=True)
     return groups
 
 
@@ -102,7 +105,7 @@ def _check_follows(token: _Token, number: int, last: int | None) -> None:
     if number <= last:
         raise token.error(f"{number} comes after {last}")
     if number > last + 1:
-        raise LineError(f"{last + 1} is missing: write - for a hold", token.start, token.start)
+        raise LineError(f"{last + 1} is missing: write - for a hold", token.start, token.start, missing=True)
 
 
 def _soundings(number: int, group: list[_Token], swing: Fraction) -> list[Sounding]:

@@ -1,7 +1,7 @@
 """Features: movement told free of where the camera stands off and of how long the limbs are.
 
 Each segment is a vector in the picture in its own near-longest length, with a depth that foreshortening gives (its
-sign from the 3D estimate); level and spread are in leg lengths. The picture knows directions to 1-3 degrees, the 3D
+sign from the 3D estimate); level and feet are in leg lengths. The picture knows directions to 1-3 degrees, the 3D
 estimate only to 11-15, so depth is used to turn the view and never compared by itself.
 
 Conventions: x to the picture's right, y down, z away from the camera; angles in degrees; turning to the dancer's left
@@ -18,7 +18,7 @@ from juxtakine.core.movement.tracks import Bools, Floats
 
 LIMBS = tuple(SEGMENTS)
 NEAR_LONGEST = 95
-LIFTED = 0.15
+LIFTED = 0.1
 """A foot this much higher than the other, in leg lengths, is not on the floor."""
 HEAD_REACH = 0.75
 """How far the nose stands before the middle of the ears, in distances between the ears of a face seen from the front."""
@@ -26,12 +26,13 @@ HEAD_REACH = 0.75
 
 @dataclass(frozen=True)
 class Features:
-    """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; (n,) level, spread and facing; NaN where not seen."""
+    """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; `feet` (n, 3) from the right ankle to the left in leg
+    lengths; (n,) level and facing; NaN where not seen."""
 
     seconds: Floats
     vectors: Floats
+    feet: Floats
     level: Floats
-    spread: Floats
     facing: Floats
 
     def at(self, seconds: Floats) -> "Features":
@@ -43,7 +44,7 @@ class Features:
             return np.stack(columns, 1).reshape(len(seconds), *values.shape[1:])
 
         return Features(
-            seconds, carried(self.vectors), carried(self.level), carried(self.spread), carried(self.facing)
+            seconds, carried(self.vectors), carried(self.feet), carried(self.level), carried(self.facing)
         )
 
 
@@ -51,13 +52,16 @@ def features(movement: Movement) -> Features:
     """The features of a cleaned movement."""
     image, world = movement.image, movement.world
     vectors = np.stack([_segment(image, world, part) for part in LIMBS], 1)
-    leg = _leg(image)
-    hips, ankles = _middle(image, "HIP"), _points(image, "ANKLE")
-    level = (ankles[..., 1].max(1) - hips[:, 1]) / leg
-    apart = (ankles[:, 0] - ankles[:, 1]) / leg
-    # with a foot in the air there is no step whose width could be told
-    spread = np.where(np.abs(apart[:, 1]) < LIFTED, np.linalg.norm(apart, axis=1), np.nan)
-    return Features(movement.seconds, vectors, level, spread, _facing(world))
+    leg, ankles = _leg(image), _points(image, "ANKLE")
+    level = (ankles[..., 1].max(1) - _middle(image, "HIP")[:, 1]) / leg
+    return Features(movement.seconds, vectors, _feet(image, world), level, _facing(world))
+
+
+def _feet(image: Floats, world: Floats) -> Floats:
+    """(n, 3) from the right ankle to the left in leg lengths; with a foot in the air there is no step to be told."""
+    flat, deep = (_points(p, "ANKLE")[:, 0] - _points(p, "ANKLE")[:, 1] for p in (image, world))
+    feet = np.column_stack([flat / _leg(image), deep[:, 2] / _leg(world)])
+    return np.where(np.abs(feet[:, 1:2]) < LIFTED, feet, np.nan)
 
 
 def _points(points: Floats, joint: str) -> Floats:
@@ -83,9 +87,9 @@ def _segment(image: Floats, world: Floats, part: Part) -> Floats:
     return np.column_stack([flat, depth])
 
 
-def _leg(image: Floats) -> float:
-    """Own leg length in pixels: near-longest thigh plus shin, the mean of both sides."""
-    hip, knee, ankle = (_points(image, j) for j in ("HIP", "KNEE", "ANKLE"))
+def _leg(points: Floats) -> float:
+    """Own leg length in the unit of the points: near-longest thigh plus shin, the mean of both sides."""
+    hip, knee, ankle = (_points(points, j) for j in ("HIP", "KNEE", "ANKLE"))
     thigh, shin = np.linalg.norm(knee - hip, axis=2), np.linalg.norm(ankle - knee, axis=2)
     return float(np.mean([_percentile(thigh[:, s]) + _percentile(shin[:, s]) for s in (0, 1)]))
 

@@ -1,0 +1,45 @@
+# Juxtakine: `make demo` to see it, `make test` to check it. Everything that is missing is installed first.
+.PHONY: demo serve setup setup-dev test lint format bench screenshots api lock
+.DEFAULT_GOAL := demo
+
+demo: setup ## start everything with the demo data, and print the address
+	@.venv/bin/python -m juxtakine.servers.up --demo
+
+serve: setup ## the same with no demo data
+	@.venv/bin/python -m juxtakine.servers.up
+
+setup:
+	@scripts/setup.sh run
+
+setup-dev:
+	@scripts/setup.sh dev
+
+test: setup-dev lint ## all checks and tests
+	npm test --silent
+	.venv/bin/pytest
+
+lint: setup-dev
+	.venv/bin/ruff check .
+	.venv/bin/ruff format --check .
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+	.venv/bin/python scripts/api_types.py --check
+	npm run --silent lint
+	npm run --silent types
+
+format: setup-dev
+	.venv/bin/ruff check --fix .
+	.venv/bin/ruff format .
+	npx biome check --write frontend
+
+api: setup-dev ## the front end's types from the server's
+	.venv/bin/python scripts/api_types.py
+
+bench: setup-dev ## how fast it is
+	.venv/bin/python -m bench.speed
+
+screenshots: setup-dev ## the main views anew, from the demo data
+	.venv/bin/python scripts/screenshots.py
+
+lock:
+	scripts/lock.sh

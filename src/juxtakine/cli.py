@@ -1,0 +1,178 @@
+"""The command line: the same use cases without a browser. Exit status: 0 done; 2 wrong usage; 3 input refused; 4 nobody
+found in a clip; one sentence on standard error."""
+
+import argparse
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from juxtakine.settings import settings
+
+REFUSED, NOBODY = 3, 4
+
+
+class Refused(Exception):
+    """A sentence, and the status to leave with."""
+
+    def __init__(self, sentence: str, status: int = REFUSED) -> None:
+        super().__init__(sentence)
+        self.status = status
+
+
+def main(argv: list[str] | None = None) -> int:
+    arguments = _parser().parse_args(argv)
+    run: Callable[[argparse.Namespace], int] = arguments.run
+    try:
+        return run(arguments)
+    except Refused as refusal:
+        print(f"juxtakine: {refusal}", file=sys.stderr)
+        return refusal.status
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="juxtakine", description=__doc__)
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    def command(name: str, run: Callable[[argparse.Namespace], int], text: str) -> argparse.ArgumentParser:
+        made = commands.add_parser(name, help=text, description=text, allow_abbrev=False)
+        made.set_defaults(run=run)
+        return made
+
+    track = command("track", _track, "landmarks of one body over a clip")
+    track.add_argument("clip", type=Path)
+    track.add_argument("-o", dest="out", type=Path, required=True, help="the TRACK file to write (.npz)")
+    track.add_argument("--from", dest="start_s", type=float, help="seconds")
+    track.add_argument("--to", dest="end_s", type=float, help="seconds")
+    track.add_argument("--model", choices=("full", "heavy"), default=settings().model)
+
+    compare = command("compare", _compare, "a take beside the reference, count by count")
+    for name in ("reference", "take"):
+        compare.add_argument(f"--{name}", type=Path, required=True, help="a clip, or its TRACK file (.npz)")
+    compare.add_argument("--sheet", type=Path, required=True)
+    compare.add_argument("--grid", type=Path, required=True, help="where the counts lie in the reference")
+    compare.add_argument("-o", dest="out", type=Path, required=True, help="the RESULT file to write (.json)")
+    compare.add_argument("--take-grid", type=Path, help="where the counts lie in the take")
+    compare.add_argument("--align", choices=("auto", "sound"), default="auto", help="movement is not built yet")
+    compare.add_argument("--mirror", choices=("auto", "no"), default="auto", help="take, reference, both: not built yet")
+    compare.add_argument("--model", choices=("full", "heavy"), default=settings().model)
+
+    serve = command("serve", _serve, "the web server alone")
+    serve.add_argument("--port", type=int, default=settings().web_port)
+    command("worker", _worker, "one worker alone")
+    command("demo", _demo, "load the demo data")
+    command("doctor", _doctor, "what is missing or wrong")
+    return parser
+
+
+def _track(arguments: argparse.Namespace) -> int:
+    from juxtakine.media.clips import ClipError
+    from juxtakine.media.track_file import save_track
+
+    try:
+        made = _shelf(arguments.model).track(
+            _existing(arguments.clip), arguments.model, _say_progress, (arguments.start_s, arguments.end_s)
+        )
+    except ClipError as error:
+        raise Refused(str(error)) from error
+    if not made.found.any():
+        raise Refused(f"Nobody was found in {arguments.clip.name}.", NOBODY)
+    save_track(made, _writable(arguments.out))
+    return 0
+
+
+def _compare(arguments: argparse.Namespace) -> int:
+    from juxtakine.core.comparing.compare import CompareError
+    from juxtakine.core.counting.grids import GridError
+    from juxtakine.core.counting.sheets import SheetError
+    from juxtakine.pipeline.comparison import compared
+    from juxtakine.pipeline.forms import ComparisonForm, FormError, GridForm, SheetForm, read_form
+
+    try:
+        sheet = read_form(SheetForm, _existing(arguments.sheet)).value()
+        grid = read_form(GridForm, _existing(arguments.grid)).value()
+        take_grid = arguments.take_grid and read_form(GridForm, _existing(arguments.take_grid)).value()
+        reference, take = (_recording(p, arguments.model) for p in (arguments.reference, arguments.take))
+        result = compared(reference, take, sheet, grid, take_grid)
+    except (CompareError, FormError, GridError, SheetError) as error:
+        raise Refused(str(error)) from error
+    form = ComparisonForm.of(result, mirror_ruled_out=arguments.mirror == "no")
+    _writable(arguments.out).write_text(form.model_dump_json(indent=1) + "\n")
+    return 0
+
+
+def _recording(path: Path, model: str):  # type: ignore[no-untyped-def]  # its module loads too much for `--help`
+    from juxtakine.media.clips import ClipError, probe
+    from juxtakine.media.sound import read_sound
+    from juxtakine.media.track_file import TrackFileError, load_track
+    from juxtakine.pipeline.comparison import Recording
+
+    try:
+        if _existing(path).suffix == ".npz":
+            made = Recording(load_track(path))
+        else:
+            start = probe(path).start_s
+            made = Recording(_shelf(model).track(path, model, _say_progress), read_sound(path, start), start)
+    except (ClipError, TrackFileError) as error:
+        raise Refused(f"{path.name}: {error}") from error
+    if not made.track.found.any():
+        raise Refused(f"Nobody was found in {path.name}.", NOBODY)
+    return made
+
+
+def _shelf(model: str):  # type: ignore[no-untyped-def]  # as above
+    from juxtakine.pipeline.tracks import Shelf
+
+    if not settings().task_file(model).exists():
+        raise Refused(f"The pose model {model} is not there. Run make setup.")
+    return Shelf(settings().tracks, settings().models)
+
+
+def _say_progress(done: int, total: int) -> None:
+    if sys.stderr.isatty():
+        print(f"\r{done} of {total} frames", end="\n" if done == total else "", file=sys.stderr, flush=True)
+
+
+def _existing(path: Path) -> Path:
+    if not path.is_file():
+        raise Refused(f"There is no file {path}.")
+    return path
+
+
+def _writable(path: Path) -> Path:
+    if not path.parent.is_dir():
+        raise Refused(f"There is no folder {path.parent}.")
+    return path
+
+
+def _serve(arguments: argparse.Namespace) -> int:
+    import uvicorn
+
+    uvicorn.run("juxtakine.web.app:app", host="127.0.0.1", port=arguments.port, log_level="warning")
+    return 0
+
+
+def _worker(arguments: argparse.Namespace) -> int:
+    from juxtakine.jobs.worker import work
+
+    return work()
+
+
+def _demo(arguments: argparse.Namespace) -> int:
+    from juxtakine.demo.load import load
+
+    return load()
+
+
+def _doctor(arguments: argparse.Namespace) -> int:
+    from juxtakine.servers.doctor import complaints
+
+    found = complaints(settings())
+    for sentence in found:
+        print(sentence)
+    if not found:
+        print("Nothing is missing.")
+    return 1 if found else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,200 @@
+"""A comparison in words: the one sentence that says what to do, and what stands at a row's end."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import ceil
+
+from juxtakine.core.comparing.findings import part_text
+from juxtakine.core.comparing.phrases import badness
+from juxtakine.core.comparing.results import (
+    SURE,
+    Comparison,
+    CountResult,
+    Finding,
+    FindingKind,
+    PartResult,
+    PhraseKind,
+    PhraseResult,
+    PositionVerdict,
+    TimingVerdict,
+    Unit,
+)
+from juxtakine.core.counting.sheets import Sheet
+from juxtakine.core.movement.body import Part
+
+TALLIES = 5
+
+
+@dataclass(frozen=True)
+class RowWords:
+    """`tallies` 0 to 5; `kind` short enough to stand beside the row; `lines` for the row that is open."""
+
+    tallies: int
+    kind: str
+    lines: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Sentence:
+    """`strong` is set heavier than `rest`."""
+
+    strong: str
+    rest: str
+
+
+def tallies(need: float) -> int:
+    """Need as pencil tallies: the next whole one."""
+    return ceil(round(need * TALLIES, 6))
+
+
+def sentence(comparison: Comparison, sheet: Sheet) -> Sentence:
+    """What to do now."""
+    if comparison.redrill:
+        first, *more = comparison.redrill
+        row = comparison.phrases[first - 1]
+        rest = f"from {_first_label(comparison, row)}"
+        if more:
+            rest += f", then {_name(sheet, more[0])}"
+        return Sentence(f"Redrill {_name(sheet, first)}", f"{rest}.")
+    unclear = [p.phrase for p in comparison.phrases if p.kind is PhraseKind.UNCLEAR]
+    if unclear:
+        return Sentence("Film again, the whole body in shot:", f"{_rows(unclear)} could not be measured.")
+    return Sentence("Nothing to redrill:", "every row is clean in this take.")
+
+
+def row_words(comparison: Comparison, phrase: int) -> RowWords:
+    row = comparison.phrases[phrase - 1]
+    counts = [c for c in comparison.counts if c.count.phrase == phrase]
+    free = sum(c.count.free for c in counts)
+    if row.kind is PhraseKind.CLEAN:
+        return RowWords(0, f"clean, {free} {'is' if free == 1 else 'are'} yours" if free else "clean", ())
+    if row.kind is PhraseKind.UNCLEAR:
+        return RowWords(0, "unclear: film again", (f"{row.measured} of {row.scored} could be measured",))
+    sure = [f for f in row.findings if f.sure]
+    worst = sorted(sure, key=badness, reverse=True)
+    lines = tuple(f"{_label(counts, f)}: {f.text.partition(' (')[0]}" for f in worst[:3])
+    if len(worst) > len(lines):
+        lines += (f"and {len(worst) - len(lines)} more",)
+    return RowWords(tallies(row.need), _kind(row, counts, sure), lines)
+
+
+def _kind(row: PhraseResult, counts: Sequence[CountResult], sure: Sequence[Finding]) -> str:
+    timed = [f for f in sure if f.unit is Unit.MILLISECONDS]
+    if row.kind is PhraseKind.TIMING:
+        late = sum(f.kind is FindingKind.LATE for f in timed)
+        word = "late" if late == len(timed) else "early" if not late else "late and early"
+        return f"{word} on {_labels(counts, timed)}"
+    posed = [f for f in sure if f.unit is not Unit.MILLISECONDS]
+    parts = {f.part for f in posed if f.part}
+    what = _SHORT.get(parts.pop(), "position") if len(parts) == 1 else "position"
+    return f"{what} on {_labels(counts, posed)}"
+
+
+_SHORT = {
+    **{p: p.words.split()[0] + " arm" for p in Part if p.endswith("arm")},
+    **{p: p.words.split()[0] + " leg" for p in Part if p.endswith(("thigh", "shin"))},
+    Part.LEVEL: "level",
+    Part.SPREAD: "step",
+    Part.TORSO: "torso",
+    Part.HEAD: "head",
+    Part.FACING: "facing",
+}
+
+
+def _labels(counts: Sequence[CountResult], of: Sequence[Finding]) -> str:
+    labels = list(dict.fromkeys(_label(counts, f) for f in sorted(of, key=lambda f: f.start)))
+    return ", ".join(labels) if len(labels) < 4 else f"{labels[0]} to {labels[-1]}"
+
+
+def _label(counts: Sequence[CountResult], finding: Finding) -> str:
+    return next(c.count.label for c in counts if c.count.at == finding.start)
+
+
+def _first_label(comparison: Comparison, row: PhraseResult) -> str:
+    first = min(f.start for f in row.findings if f.sure)
+    return next(c.count.label for c in comparison.counts if c.count.at == first)
+
+
+def _name(sheet: Sheet, phrase: int) -> str:
+    return sheet.phrases[phrase - 1].name or f"row {phrase}"
+
+
+def _rows(numbers: Sequence[int]) -> str:
+    if len(numbers) == 1:
+        return f"row {numbers[0]}"
+    return f"rows {', '.join(map(str, numbers[:-1]))} and {numbers[-1]}"
+
+
+@dataclass(frozen=True)
+class Remark:
+    """One line about a count; `note` says how sure or how much it is in counts; `off` sets it heavier."""
+
+    text: str
+    note: str
+    off: bool
+
+
+def remarks(result: CountResult) -> tuple[Remark, ...]:
+    """All that is told of one count: its timing, what was off and what only followed, then what held or was not seen."""
+    return (_timing(result), *_parts(result))
+
+
+def _timing(result: CountResult) -> Remark:
+    timing = result.timing
+    if timing.error_ms is None:
+        return Remark(_UNTIMED[timing.verdict] if not result.count.hold else "a hold: no arrival to time", "", False)
+    side = "behind" if timing.error_ms > 0 else "ahead"
+    size = f"{abs(timing.error_ms):.0f} ±{timing.se_ms:.0f} ms {side}"
+    off = timing.verdict is not TimingVerdict.ON
+    return Remark(size if off else f"on it ({size})", f"{abs(timing.error_counts or 0):.2f} of a count", off)
+
+
+_UNTIMED = {
+    TimingVerdict.UNMEASURABLE: "timing not measurable: too little moves here",
+    TimingVerdict.NOT_SEEN: "timing not seen",
+    TimingVerdict.FREE: "yours: not scored",
+}
+
+
+def _parts(result: CountResult) -> tuple[Remark, ...]:
+    parts = result.position.parts
+    off = [Remark(f.text, _how_sure(f.certainty), True) for f in result.findings if f.part]
+    led = [Remark(f"{p.words} follows the {r.follows.words}", "", False) for p, r in parts.items() if r.follows]
+    near = [
+        Remark(part_text(p, r), "near", False) for p, r in parts.items() if r.verdict is PositionVerdict.NEAR
+    ]
+    last = [_listed(parts, verdict, word) for verdict, word in _LISTED]
+    return (*off, *led, *near, *(Remark(text, "", False) for text in last if text))
+
+
+_LISTED = ((PositionVerdict.HELD, "held"), (PositionVerdict.NOT_SEEN, "not seen"))
+
+
+def _listed(parts: dict[Part, PartResult], verdict: PositionVerdict, word: str) -> str:
+    """"left arm, legs, torso held": both halves or both sides of a limb as one word."""
+    names = {p for p, r in parts.items() if r.verdict is verdict}
+    if not names:
+        return ""
+    if names == set(parts):
+        return f"everything {word}"
+    said = []
+    for whole, members in _GROUPS:
+        if members <= names:
+            said.append(whole)
+            names -= members
+    said += [p.words for p in Part if p in names]
+    return f"{', '.join(said)} {word}"
+
+
+_GROUPS: tuple[tuple[str, set[Part]], ...] = (
+    ("arms", {p for p in Part if p.endswith("arm")}),
+    ("left arm", {Part.LEFT_UPPER_ARM, Part.LEFT_FOREARM}),
+    ("right arm", {Part.RIGHT_UPPER_ARM, Part.RIGHT_FOREARM}),
+    ("legs", {p for p in Part if p.endswith(("thigh", "shin"))}),
+    ("left leg", {Part.LEFT_THIGH, Part.LEFT_SHIN}),
+    ("right leg", {Part.RIGHT_THIGH, Part.RIGHT_SHIN}),
+)
+
+
+def _how_sure(certainty: float) -> str:
+    return "sure" if certainty >= 0.95 else "fairly sure" if certainty >= SURE else "perhaps"

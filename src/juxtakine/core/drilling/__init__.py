@@ -1,0 +1,1 @@
+"""What to do about it: which stretch to loop, with which run-in, and in what order."""

@@ -1,0 +1,1 @@
+"""What takes longer than a request: prepare, track and compare, through Celery."""

@@ -1,0 +1,83 @@
+"""What a comparison is made from, and its fingerprint: a result with another one is out of date."""
+
+import hashlib
+import json
+from dataclasses import dataclass
+
+from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.counting.grids import Grid
+from juxtakine.core.counting.sheets import Sheet, SheetError, check
+from juxtakine.jobs.places import shelf
+from juxtakine.pipeline.forms import GridForm, SheetForm
+from juxtakine.store import clips, routines
+from juxtakine.store.models import Clip, Step
+
+COMPARING_VERSION = 1
+"""Raised when the same recordings would be told differently."""
+
+
+class NotReady(CompareError):
+    """Something that a comparison needs is still missing; the message says what to do."""
+
+
+@dataclass(frozen=True)
+class Source:
+    content: str
+    track: str
+    start_s: float
+
+
+@dataclass(frozen=True)
+class Inputs:
+    reference: Source
+    take: Source
+    sheet: Sheet
+    grid: Grid
+    take_grid: Grid | None
+    fingerprint: str
+
+
+def of(take: Clip) -> Inputs:
+    """Raises NotReady, SheetError."""
+    routine = take.routine
+    reference, edit = routines.reference(routine), routines.current(routine)
+    if reference is None:
+        raise NotReady("There is no instructor's clip yet: add it in Count.")
+    sheet = SheetForm.model_validate(edit.sheet).value()
+    if check(sheet):
+        raise NotReady("The sheet is not written yet: type its rows in Count.")
+    if edit.grid is None:
+        raise NotReady("Nobody has said yet where count 1 is in the instructor's clip: do that in Count.")
+    if not clips.has_done(reference, Step.TRACK):
+        raise NotReady("The instructor's clip is not measured yet.")
+    if not clips.has_done(take, Step.TRACK):
+        raise NotReady("This take is not measured yet.")
+    sources = _source(reference), _source(take)
+    told = [edit.sheet, edit.grid, take.grid, *map(vars, sources), COMPARING_VERSION]
+    fingerprint = hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()
+    return Inputs(*sources, sheet, grid_of(edit.grid), take.grid and grid_of(take.grid), fingerprint)
+
+
+def grid_of(form: dict[str, object]) -> Grid:
+    return GridForm.model_validate(form).value()
+
+
+def _source(clip: Clip) -> Source:
+    return Source(clip.content, shelf().key(clip.content, clip.model), clip.start_s)
+
+
+def fingerprint(take: Clip) -> str | None:
+    """None where a comparison can't be made yet."""
+    try:
+        return of(take).fingerprint
+    except (NotReady, SheetError):
+        return None
+
+
+def why_not(take: Clip) -> str | None:
+    """What is missing, as a sentence."""
+    try:
+        of(take)
+    except (NotReady, SheetError) as reason:
+        return str(reason)
+    return None

@@ -1,0 +1,27 @@
+"""A clip comes to a routine, and goes from it for good."""
+
+from sqlalchemy.orm import Session
+
+from juxtakine.jobs.places import media, shelf
+from juxtakine.media.clips import ClipFacts
+from juxtakine.settings import settings
+from juxtakine.store import clips, jobs
+from juxtakine.store.models import Clip, Routine
+
+
+def add(db: Session, routine: Routine, number: int, name: str, content: str, facts: ClipFacts) -> Clip:
+    """`number` 0 is the reference, takes count from 1; `content` names the file in the media folder."""
+    clip = Clip(number=number, name=name, content=content, model=settings().model, **vars(facts))
+    routine.clips.append(clip)
+    db.flush()
+    return clip
+
+
+def forget(db: Session, clip: Clip) -> None:
+    """Jobs, result and row; and where no other clip has the same content, its files and track."""
+    jobs.cancel(db, clip)
+    if not clips.is_shared(db, clip):
+        shelf().forget(shelf().key(clip.content, clip.model))
+        media().forget(clip.content)
+    clip.routine.clips.remove(clip)
+    db.delete(clip)

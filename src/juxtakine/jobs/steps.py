@@ -1,0 +1,71 @@
+"""What each step does with a clip. All can be done again at any time and end the same; none leaves half a file."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from juxtakine.jobs import inputs
+from juxtakine.jobs.places import media, shelf
+from juxtakine.media.clips import ClipError, probe
+from juxtakine.media.play_copy import make_play_copy
+from juxtakine.media.sound import read_sound, wave
+from juxtakine.pipeline.comparison import Recording, compared
+from juxtakine.pipeline.outcome import Outcome
+from juxtakine.store import clips
+from juxtakine.store.database import session
+from juxtakine.store.models import Clip, ComparisonRow, Step
+
+Progress = Callable[[int, int], None]
+
+
+def prepare(clip_id: int, tick: Progress) -> None:
+    """The copy that browsers play, and the sound's wave."""
+    content = _clip(clip_id).content
+    file = media().clip(content)
+    facts = probe(file)
+
+    def copy(to: Path) -> None:
+        make_play_copy(file, facts, to, lambda done: tick(done, facts.frames))
+
+    media().make_play_copy(content, copy)
+    samples = read_sound(file, facts.start_s)
+    if samples is not None:
+        media().keep_sound(content, samples, wave(samples))
+
+
+def track(clip_id: int, tick: Progress) -> None:
+    clip = _clip(clip_id)
+    made = shelf().track(media().clip(clip.content), clip.model, tick, content=clip.content)
+    if not made.found.any():
+        raise ClipError("Nobody was found in this clip. The whole body has to be in the picture, in enough light.")
+
+
+def compare(clip_id: int, tick: Progress) -> None:
+    with session() as db:
+        wanted = inputs.of(clips.get(db, clip_id))
+    tick(0, 1)
+    result = compared(
+        _recording(wanted.reference), _recording(wanted.take), wanted.sheet, wanted.grid, wanted.take_grid
+    )
+    with session() as db:
+        made = Outcome.of(result, wanted.sheet).model_dump_json()
+        db.merge(ComparisonRow(clip_id=clip_id, inputs=wanted.fingerprint, result=made))
+    tick(1, 1)
+
+
+STEPS: dict[Step, Callable[[int, Progress], None]] = {
+    Step.PREPARE: prepare,
+    Step.TRACK: track,
+    Step.COMPARE: compare,
+}
+
+
+def _clip(clip_id: int) -> Clip:
+    with session() as db:
+        return clips.get(db, clip_id)
+
+
+def _recording(source: inputs.Source) -> Recording:
+    made = shelf().fetch(source.track)
+    if made is None:
+        raise ClipError("This clip's track is not there any more. Measure it again.")
+    return Recording(made, media().sound(source.content), source.start_s)

@@ -1,0 +1,84 @@
+"""The one Celery task: take a job, do its step, queue what follows."""
+
+import logging
+import os
+import socket
+import threading
+import time
+import uuid
+
+from juxtakine.core.comparing.compare import CompareError
+from juxtakine.jobs import flow
+from juxtakine.jobs.app import app
+from juxtakine.jobs.steps import STEPS
+from juxtakine.media.clips import ClipError
+from juxtakine.store import jobs
+from juxtakine.store.database import session
+from juxtakine.store.models import JobState
+
+BEAT_S = 1.0
+log = logging.getLogger(__name__)
+
+
+class Cancelled(Exception):
+    """The job is not wanted any more."""
+
+
+class Ticker:
+    """Keeps a job's heartbeat while its step runs, and raises Cancelled in the step's progress once it is unwanted."""
+
+    def __init__(self, job_id: int, worker: str) -> None:
+        self.job_id, self.worker = job_id, worker
+        self.progress: tuple[int, int] | None = None
+        self.unwanted, self.over = threading.Event(), threading.Event()
+        self.thread = threading.Thread(target=self._beat, daemon=True)
+
+    def __enter__(self) -> "Ticker":
+        self.thread.start()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.over.set()
+        self.thread.join()
+
+    def __call__(self, done: int, total: int) -> None:
+        self.progress = done, total
+        if self.unwanted.is_set():
+            raise Cancelled
+
+    def _beat(self) -> None:
+        while not self.over.wait(BEAT_S / 2):
+            try:
+                with session() as db:
+                    alive = jobs.beat(db, self.job_id, self.worker, self.progress)
+            except Exception:  # a database that restarts must not end the work
+                log.exception("no heartbeat")
+                time.sleep(BEAT_S)
+                continue
+            if not alive:
+                self.unwanted.set()
+
+
+@app.task(name="juxtakine.work")
+def work(job_id: int) -> None:
+    worker = f"{socket.gethostname()[:20]}-{os.getpid()}-{uuid.uuid4().hex[:8]}"
+    with session() as db:
+        job = jobs.claim(db, job_id, worker)
+        if job is None:
+            return
+        step, clip_id = job.step, job.clip_id
+    state, error = JobState.DONE, None
+    try:
+        with Ticker(job_id, worker) as tick:
+            STEPS[step](clip_id, tick)
+    except Cancelled:
+        return
+    except (ClipError, CompareError) as refusal:
+        state, error = JobState.FAILED, str(refusal)
+    except Exception as failure:
+        log.exception("job %s failed", job_id)
+        state = JobState.FAILED
+        error = f"This went wrong on our side ({type(failure).__name__}). The clip is kept: measure it again."
+    with session() as db:
+        if jobs.finish(db, job_id, worker, state, error) and state is JobState.DONE:
+            flow.follow(db, clip_id, step)

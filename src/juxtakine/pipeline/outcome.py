@@ -1,0 +1,96 @@
+"""A comparison with all that is said about it: what is stored for a take, and what its screens draw."""
+
+from juxtakine.core.comparing import words
+from juxtakine.core.comparing.results import Comparison, CountResult, Method, PhraseKind
+from juxtakine.core.counting.positions import to_decimal
+from juxtakine.core.counting.sheets import Sheet
+from juxtakine.core.drilling.loops import Drill, RunIn, drills
+from juxtakine.pipeline.forms import ComparisonForm, Form
+
+
+class RowWords(Form):
+    """What stands at the end of a phrase's row."""
+
+    phrase: int
+    tallies: int
+    kind: str
+    lines: list[str]
+    state: PhraseKind
+
+
+class RemarkForm(Form):
+    text: str
+    note: str
+    off: bool
+
+
+class CountWords(Form):
+    at: float
+    remarks: list[RemarkForm]
+
+
+class LoopForm(Form):
+    """Counts of the routine: danced from `run_in`, drilled from `start` to `end`."""
+
+    run_in: float
+    start: float
+    end: float
+
+
+class DrillForm(Form):
+    phrase: int
+    name: str
+    reason: str
+    loops: dict[RunIn, LoopForm]
+
+
+class Outcome(Form):
+    comparison: ComparisonForm
+    strong: str
+    rest: str
+    common_time: str
+    rows: list[RowWords]
+    counts: list[CountWords]
+    drills: list[DrillForm]
+
+    @classmethod
+    def of(cls, comparison: Comparison, sheet: Sheet) -> "Outcome":
+        told = words.sentence(comparison, sheet)
+        return cls(
+            comparison=ComparisonForm.of(comparison),
+            strong=told.strong,
+            rest=told.rest,
+            common_time=_common_time(comparison),
+            rows=[_row(comparison, p.phrase) for p in comparison.phrases],
+            counts=[_count(c) for c in comparison.counts],
+            drills=[_drill(d, sheet) for d in drills(comparison, sheet)],
+        )
+
+
+def _row(comparison: Comparison, phrase: int) -> RowWords:
+    told = words.row_words(comparison, phrase)
+    state = comparison.phrases[phrase - 1].kind
+    return RowWords(phrase=phrase, tallies=told.tallies, kind=told.kind, lines=list(told.lines), state=state)
+
+
+def _count(c: CountResult) -> CountWords:
+    told = [RemarkForm(**vars(r)) for r in words.remarks(c)]
+    return CountWords(at=to_decimal(c.count.at), remarks=told)
+
+
+def _drill(d: Drill, sheet: Sheet) -> DrillForm:
+    loops = {
+        k: LoopForm(run_in=to_decimal(v.run_in), start=to_decimal(v.start), end=to_decimal(v.end))
+        for k, v in d.loops.items()
+    }
+    return DrillForm(phrase=d.phrase, name=sheet.phrases[d.phrase - 1].name, reason=d.reason, loops=loops)
+
+
+def _common_time(comparison: Comparison) -> str:
+    """How the clips were laid together, how surely, and the constant that is told apart."""
+    a = comparison.alignment
+    if a.method is Method.MANUAL:
+        return "count 1 put by hand"
+    lag = a.constant_lag_ms or 0.0
+    side = "behind" if lag > 0 else "ahead"
+    return f"by sound, {min(a.certainty, 0.99):.0%} sure; whole take {abs(lag):.0f} ms {side}"

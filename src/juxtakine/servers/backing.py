@@ -1,0 +1,151 @@
+"""MariaDB and Redis of our own: how their data folders are made, and the commands that run them on loopback."""
+
+import os
+import secrets
+import shutil
+import subprocess
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+from juxtakine.servers.ports import HOST, free_port, listens
+
+READY_S = 60
+STOP_S = 20
+
+
+class ServerError(RuntimeError):
+    """A server that does not start; the message says which and where its log is."""
+
+
+@dataclass(frozen=True)
+class Backing:
+    """Both servers of one `var` folder on their ports."""
+
+    var: Path
+    database_port: int
+    broker_port: int
+
+    @property
+    def secret(self) -> str:
+        """One password for both, made at first use and readable by its owner alone."""
+        file = self.var / "secret"
+        if not file.exists():
+            file.parent.mkdir(parents=True, exist_ok=True)
+            file.touch(mode=0o600)
+            file.write_text(secrets.token_urlsafe(24))
+        return file.read_text()
+
+    @property
+    def database_url(self) -> str:
+        return f"mariadb+pymysql://juxtakine:{self.secret}@{HOST}:{self.database_port}/juxtakine?charset=utf8mb4"
+
+    @property
+    def broker_url(self) -> str:
+        return f"redis://:{self.secret}@{HOST}:{self.broker_port}/0"
+
+    @property
+    def environment(self) -> dict[str, str]:
+        """What web and worker are told."""
+        return {
+            "JUXTAKINE_VAR": str(self.var),
+            "JUXTAKINE_DATABASE_URL": self.database_url,
+            "JUXTAKINE_BROKER_URL": self.broker_url,
+        }
+
+    def prepare(self) -> None:
+        """Make the data folders where they are missing; a half-made one is made anew."""
+        for name in ("redis", "log"):
+            (self.var / name).mkdir(parents=True, exist_ok=True)
+        data = self.var / "mariadb"
+        if not data.exists():
+            self._make_database_folder(data)
+        self._write_first_sql()
+        self._write_broker_configuration()
+
+    def _make_database_folder(self, data: Path) -> None:
+        made = self.var / "mariadb.new"
+        shutil.rmtree(made, ignore_errors=True)
+        command = [
+            "mariadb-install-db", "--no-defaults", f"--datadir={made}", "--auth-root-authentication-method=normal",
+            "--skip-test-db", *_as_root(),
+        ]  # fmt: skip
+        done = subprocess.run(command, capture_output=True, text=True)
+        if done.returncode:
+            raise ServerError(f"MariaDB's data folder can't be made: {done.stderr.strip() or done.stdout.strip()}")
+        made.rename(data)
+
+    def _write_first_sql(self) -> None:
+        """Said at every start, so that a changed secret or a fresh folder ends the same."""
+        sql = self.var / "first.sql"
+        sql.touch(mode=0o600)
+        sql.write_text(
+            "CREATE DATABASE IF NOT EXISTS juxtakine CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;\n"
+            f"CREATE OR REPLACE USER 'juxtakine'@'{HOST}' IDENTIFIED BY '{self.secret}';\n"
+            f"GRANT ALL ON *.* TO 'juxtakine'@'{HOST}';\n"
+            "ALTER USER 'root'@'localhost' IDENTIFIED VIA unix_socket;\n"
+        )
+
+    def _write_broker_configuration(self) -> None:
+        conf = self.var / "redis.conf"
+        conf.touch(mode=0o600)
+        conf.write_text(
+            f"bind {HOST}\nport {self.broker_port}\nrequirepass {self.secret}\ndir {self.var / 'redis'}\n"
+            "appendonly yes\nsave \"\"\ndaemonize no\nset-proc-title no\n"
+        )
+
+    @property
+    def database_command(self) -> list[str]:
+        # the socket's name is relative to the data folder: a path to it may be too long for a socket
+        return [
+            "mariadbd", "--no-defaults", f"--datadir={self.var / 'mariadb'}", "--socket=mariadb.sock",
+            f"--pid-file={self.var / 'mariadb.pid'}", f"--bind-address={HOST}", f"--port={self.database_port}",
+            f"--init-file={self.var / 'first.sql'}", "--skip-name-resolve", "--innodb-buffer-pool-size=64M", *_as_root(),
+        ]  # fmt: skip
+
+    @property
+    def broker_command(self) -> list[str]:
+        return ["redis-server", str(self.var / "redis.conf")]
+
+    def clear_stale(self) -> None:
+        """Remove what a killed run leaves behind; only for when nothing of it lives any more."""
+        for name in ("mariadb.pid", "mariadb/mariadb.sock", "supervisord.pid"):
+            (self.var / name).unlink(missing_ok=True)
+
+    def wait(self) -> None:
+        """Until both answer. Raises ServerError."""
+        end = time.monotonic() + READY_S
+        while time.monotonic() < end:
+            if listens(self.broker_port) and listens(self.database_port):
+                return
+            time.sleep(0.1)
+        raise ServerError(f"MariaDB or Redis did not start; see {self.var / 'log'}")
+
+
+def _as_root() -> list[str]:
+    return ["--user=root"] if os.geteuid() == 0 else []
+
+
+@contextmanager
+def running(var: Path) -> Iterator[Backing]:
+    """Both servers for as long as the block lasts, with no supervisor: for tests and one-off work."""
+    database = free_port(20_000 + os.getpid() % 20_000)
+    backing = Backing(var, database, free_port(database + 1))
+    backing.prepare()
+    backing.clear_stale()
+    with (var / "log" / "backing.log").open("w") as log:
+        commands = (backing.database_command, backing.broker_command)
+        processes = [subprocess.Popen(c, stdout=log, stderr=log) for c in commands]
+        try:
+            backing.wait()
+            yield backing
+        finally:
+            for process in processes:
+                process.terminate()
+            for process in processes:
+                try:
+                    process.wait(STOP_S)
+                except subprocess.TimeoutExpired:
+                    process.kill()

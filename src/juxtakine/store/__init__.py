@@ -1,0 +1,1 @@
+"""What is kept: routines, clips, jobs and results in MariaDB, files in the media folder."""

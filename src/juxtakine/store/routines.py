@@ -1,0 +1,68 @@
+"""Routines and the edits of their sheets."""
+
+from typing import Any
+
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session
+
+from juxtakine.store.models import Clip, Edit, Routine
+
+class Missing(LookupError):
+    """There is no such thing (any more); the message names it."""
+
+
+def every(db: Session) -> list[Routine]:
+    """Newest first."""
+    return list(db.scalars(select(Routine).order_by(Routine.made_at.desc(), Routine.id.desc())))
+
+
+def get(db: Session, routine_id: int, lock: bool = False) -> Routine:
+    found = db.get(Routine, routine_id, with_for_update=lock or None)
+    if found is None:
+        raise Missing("This routine is not here any more.")
+    return found
+
+
+def create(
+    db: Session, sheet: dict[str, Any], grid: dict[str, Any] | None = None, demo: str | None = None
+) -> Routine:
+    routine = Routine(demo=demo)
+    routine.edits.append(Edit(number=0, sheet=sheet, grid=grid))
+    db.add(routine)
+    db.flush()
+    return routine
+
+
+def demo(db: Session, name: str) -> Routine | None:
+    return db.scalar(select(Routine).where(Routine.demo == name))
+
+
+def current(routine: Routine) -> Edit:
+    return next(e for e in routine.edits if e.number == routine.edit)
+
+
+def change(db: Session, routine: Routine, sheet: dict[str, Any], grid: dict[str, Any] | None) -> None:
+    """A new edit; what had been undone is dropped."""
+    db.execute(delete(Edit).where(Edit.routine_id == routine.id, Edit.number > routine.edit))
+    routine.edit += 1
+    db.add(Edit(routine_id=routine.id, number=routine.edit, sheet=sheet, grid=grid))
+    db.flush()
+    db.expire(routine, ["edits"])
+
+
+def step(routine: Routine, by: int) -> bool:
+    """Undo (-1) or redo (+1); false where there is nothing to."""
+    wanted = routine.edit + by
+    if not any(e.number == wanted for e in routine.edits):
+        return False
+    routine.edit = wanted
+    return True
+
+
+def reference(routine: Routine) -> Clip | None:
+    return next((c for c in routine.clips if c.number == 0), None)
+
+
+def takes(routine: Routine) -> list[Clip]:
+    """Oldest first."""
+    return [c for c in routine.clips if c.number > 0]

@@ -1,0 +1,100 @@
+"""Clips: playing, the wave, a take's result, count 1 by hand, cancel, measure again, delete."""
+
+from fastapi import APIRouter
+from fastapi.responses import FileResponse
+
+from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.jobs import flow, inputs, intake
+from juxtakine.jobs.places import media
+from juxtakine.media.sound import PEAKS_PER_S
+from juxtakine.pipeline.forms import GridForm
+from juxtakine.store import clips, jobs, routines
+from juxtakine.store.database import session
+from juxtakine.store.models import Clip, Role
+from juxtakine.web import schemas as s
+from juxtakine.web import views
+from juxtakine.web.uploads import Refused
+
+router = APIRouter(prefix="/clips/{clip_id}")
+
+
+@router.get("/play", response_class=FileResponse)
+def play(clip_id: int) -> FileResponse:
+    with session() as db:
+        file = media().play_copy(clips.get(db, clip_id).content)
+    if not file.exists():
+        raise Refused("This clip is still being made ready to play.", 404)
+    return FileResponse(file, media_type="video/mp4")
+
+
+@router.get("/wave")
+def wave(clip_id: int) -> s.Wave:
+    with session() as db:
+        return s.Wave(peaks=media().wave(clips.get(db, clip_id).content), per_second=PEAKS_PER_S)
+
+
+@router.get("/result")
+def result(clip_id: int) -> s.TakeResult:
+    with session() as db:
+        return views.take_result(clips.get(db, clip_id))
+
+
+@router.put("/first-count")
+def place_first_count(clip_id: int, placed: s.FirstCount) -> s.TakeResult:
+    """Count 1 of a take by hand, the other counts after it by the reference's grid at a percentage of its tempo."""
+    with session() as db:
+        take = _take(clips.get(db, clip_id))
+        edit = routines.current(take.routine)
+        if edit.grid is None:
+            raise Refused("Place count 1 in the instructor's clip first.")
+        take.grid = GridForm.of(_like(inputs.grid_of(edit.grid), placed, take.start_s)).model_dump(mode="json")
+        flow.begin(db, take)
+        return views.take_result(take)
+
+
+def _like(grid: Grid, placed: s.FirstCount, start_s: float) -> Grid:
+    """The same course of tempo from another first count on."""
+    first = float(grid.seconds(0.0))
+    ratio = 100 / placed.percent
+    return Grid(tuple(Anchor(a.at, start_s + placed.first_s + (a.seconds - first) * ratio) for a in grid.anchors))
+
+
+@router.delete("/first-count")
+def by_sound_again(clip_id: int) -> s.TakeResult:
+    with session() as db:
+        take = _take(clips.get(db, clip_id))
+        take.grid = None
+        flow.begin(db, take)
+        return views.take_result(take)
+
+
+@router.post("/cancel")
+def cancel(clip_id: int) -> s.ClipView:
+    """Stop the work; the clip stays and can be measured later."""
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        jobs.cancel(db, clip)
+        return views.clip(clip)
+
+
+@router.post("/measure")
+def measure(clip_id: int) -> s.ClipView:
+    """Go on with the first step that is not done."""
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        flow.begin(db, clip)
+        db.flush()
+        return views.clip(clip)
+
+
+@router.delete("", status_code=204)
+def delete(clip_id: int) -> None:
+    """A take, for good."""
+    with session() as db:
+        intake.forget(db, _take(clips.get(db, clip_id)))
+
+
+def _take(clip: Clip) -> Clip:
+    if clip.role is not Role.TAKE:
+        raise Refused("This is the instructor's clip, not a take.")
+    return clip

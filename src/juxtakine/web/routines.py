@@ -1,0 +1,162 @@
+"""Routines: the list, the sheet and its grid, undo, and clips dropped in."""
+
+from fractions import Fraction
+from pathlib import PurePath
+
+from fastapi import APIRouter, Request
+from sqlalchemy.orm import Session
+
+from juxtakine.core.counting.cells import mended
+from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.lines import LineError
+from juxtakine.core.counting.positions import from_decimal
+from juxtakine.core.counting.sheets import SheetError, check
+from juxtakine.jobs import flow, intake
+from juxtakine.pipeline.forms import GridForm, PhraseForm, SheetForm
+from juxtakine.store import clips, routines
+from juxtakine.store.database import session
+from juxtakine.store.models import Role, Routine
+from juxtakine.web import schemas as s
+from juxtakine.web import views
+from juxtakine.web.uploads import Refused, plain_name, receive
+
+router = APIRouter()
+
+
+@router.get("/home")
+def home() -> s.Home:
+    with session() as db:
+        return views.home(routines.every(db))
+
+
+@router.post("/routines", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}})
+async def begin(request: Request, name: str) -> s.Uploaded:
+    """A new routine from the instructor's clip, which is the body."""
+    content, facts = await receive(request)
+    with session() as db:
+        title = PurePath(plain_name(name)).stem.replace("-", " ").replace("_", " ").strip()
+        routine = routines.create(db, SheetForm(title=title).model_dump(mode="json"))
+        clip = intake.add(db, routine, 0, plain_name(name), content, facts)
+        flow.begin(db, clip)
+        return s.Uploaded(routine=routine.id, clip=clip.id)
+
+
+@router.get("/routines/{routine_id}")
+def show(routine_id: int) -> s.RoutineView:
+    with session() as db:
+        return views.routine(routines.get(db, routine_id))
+
+
+@router.delete("/routines/{routine_id}", status_code=204)
+def delete(routine_id: int) -> None:
+    with session() as db:
+        routine = routines.get(db, routine_id)
+        for clip in list(routine.clips):
+            intake.forget(db, clip)
+        db.delete(routine)
+
+
+@router.post("/routines/{routine_id}/reference", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}})
+async def change_reference(request: Request, routine_id: int, name: str) -> s.Uploaded:
+    """Another instructor's clip in the place of the one before, with its grid still to be placed."""
+    content, facts = await receive(request)
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        _check_new(db, routine, content)
+        before = routines.reference(routine)
+        if before:
+            intake.forget(db, before)
+            db.flush()
+        clip = intake.add(db, routine, 0, plain_name(name), content, facts)
+        routines.change(db, routine, routines.current(routine).sheet, None)
+        flow.begin(db, clip)
+        return s.Uploaded(routine=routine.id, clip=clip.id)
+
+
+@router.post("/routines/{routine_id}/takes", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}})
+async def add_take(request: Request, routine_id: int, name: str) -> s.Uploaded:
+    """A take: the body is the clip."""
+    content, facts = await receive(request)
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        _check_new(db, routine, content)
+        clip = intake.add(db, routine, clips.next_number(db, routine), plain_name(name), content, facts)
+        flow.begin(db, clip)
+        return s.Uploaded(routine=routine.id, clip=clip.id)
+
+
+@router.put("/routines/{routine_id}/sheet")
+def change_sheet(routine_id: int, sheet: SheetForm) -> s.RoutineView:
+    """A new state of the sheet. Refused with the place and the reason where a line can't be read."""
+    if sheet.phrases:
+        problems = check(sheet.value())
+        if problems:
+            raise SheetError(problems)
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        form = sheet.model_dump(mode="json")
+        if form != routines.current(routine).sheet:
+            routines.change(db, routine, form, routines.current(routine).grid)
+            flow.compare_all(db, routine)
+        return views.routine(routine)
+
+
+@router.put("/routines/{routine_id}/grid")
+def change_grid(routine_id: int, change: s.GridChange) -> s.RoutineView:
+    """Where the counts lie in the instructor's clip."""
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        reference = routines.reference(routine)
+        if reference is None:
+            raise Refused("There is no instructor's clip to place the counts on.")
+        form = GridForm.of(_grid(change).shifted(reference.start_s)).model_dump(mode="json")
+        routines.change(db, routine, routines.current(routine).sheet, form)
+        flow.compare_all(db, routine)
+        return views.routine(routine)
+
+
+def _grid(change: s.GridChange) -> Grid:
+    if change.count is not None and change.count_s is not None:
+        later = Anchor(Fraction(change.count - 1), change.count_s)
+        return Grid((Anchor(Fraction(0), change.first_s), later))
+    if change.bpm is None:
+        raise Refused("Say the tempo, or where a later count is.", 422)
+    return Grid.from_tempo(change.first_s, change.bpm)
+
+
+@router.post("/routines/{routine_id}/undo")
+def undo(routine_id: int) -> s.RoutineView:
+    return _step(routine_id, -1)
+
+
+@router.post("/routines/{routine_id}/redo")
+def redo(routine_id: int) -> s.RoutineView:
+    return _step(routine_id, 1)
+
+
+def _step(routine_id: int, by: int) -> s.RoutineView:
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        if routines.step(routine, by):
+            flow.compare_all(db, routine)
+        return views.routine(routine)
+
+
+@router.post("/line")
+def read(phrase: PhraseForm) -> s.LineReading:
+    """What a line says while it is being typed."""
+    swing = from_decimal(phrase.swing)
+    try:
+        value = SheetForm(phrases=[phrase]).value().phrases[0]
+        return s.LineReading(cells=views.line_cells(value, 0), problem=None, mended=None)
+    except LineError as error:
+        problem = s.Problem(sentence=error.reason, start=error.start, end=error.end)
+        return s.LineReading(cells=[], problem=problem, mended=mended(phrase.line, phrase.counts, swing))
+
+
+def _check_new(db: Session, routine: Routine, content: str) -> None:
+    same = clips.same(routine, content)
+    if same is None:
+        return
+    which = "the instructor's clip" if same.role is Role.REFERENCE else f"take {same.number}"
+    raise Refused(f"This very clip is here already, as {which}. Nothing was added.")

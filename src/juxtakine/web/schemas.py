@@ -1,0 +1,206 @@
+"""The shapes that go over the wire; the front end's types are generated from them.
+
+All seconds here are of the play copy (it starts at 0), so that the player needs no arithmetic.
+"""
+
+from datetime import datetime
+from enum import StrEnum
+
+from pydantic import BaseModel, Field
+
+from juxtakine.pipeline.forms import PhraseForm, SheetForm
+from juxtakine.pipeline.outcome import Outcome
+from juxtakine.store.models import JobState, Step
+
+
+class Problem(BaseModel):
+    """What was refused, in a sentence; `start` and `end` are the place in a typed line."""
+
+    sentence: str
+    phrase: int = 0
+    start: int = 0
+    end: int = 0
+
+
+class Health(BaseModel):
+    healthy: bool
+    database: bool
+    broker: bool
+    worker: bool
+
+
+class CellView(BaseModel):
+    """`offset` and `width` in counts of the phrase; `at` in counts of the routine."""
+
+    at: float
+    label: str
+    sign: str
+    offset: float
+    width: float
+    hold: bool
+    goes_on: bool
+    free: bool
+    cue: str
+
+
+class RowView(BaseModel):
+    number: int
+    name: str
+    counts: int
+    line: str
+    start: int
+    cells: list[CellView]
+    begins_s: float | None
+
+
+class LineReading(BaseModel):
+    """What a typed line says, or what is wrong with it and the line that would mend it."""
+
+    cells: list[CellView]
+    problem: Problem | None
+    mended: str | None
+
+
+class JobView(BaseModel):
+    step: Step
+    state: JobState
+    done: int
+    total: int
+    seconds_left: int | None
+    error: str | None
+
+
+class ClipView(BaseModel):
+    id: int
+    number: int
+    name: str
+    duration_s: float
+    width: int
+    height: int
+    fps: float
+    frames: int
+    has_sound: bool
+    playable: bool
+    measured: bool
+    made_at: datetime
+    job: JobView | None
+    first_s: float | None
+    """Where count 1 was put by hand in a take."""
+
+
+class PostView(BaseModel):
+    """An anchor of the grid: a count (from 0) and where it is."""
+
+    at: float
+    count: int
+    seconds: float
+
+
+class GridView(BaseModel):
+    posts: list[PostView]
+    bpm: float
+    counts_s: list[float]
+    """Where each whole count of the sheet lies, one more for its end."""
+
+
+class RoutineView(BaseModel):
+    id: int
+    title: str
+    sheet: SheetForm
+    rows: list[RowView]
+    total: int
+    problem: Problem | None
+    grid: GridView | None
+    reference: ClipView | None
+    takes: list[ClipView]
+    can_undo: bool
+    can_redo: bool
+
+
+class Screen(StrEnum):
+    COUNT = "count"
+    COMPARE = "compare"
+    REDRILL = "redrill"
+
+
+class RowCard(BaseModel):
+    number: int
+    name: str
+    counts: int
+    tallies: int
+    kind: str
+
+
+class RoutineCard(BaseModel):
+    id: int
+    title: str
+    counts: int
+    bpm: float | None
+    rows: list[RowCard]
+    takes: int
+    danced: bool
+    said: str
+    """The last take and what it showed, in words."""
+    act: str
+    """The one thing to do next, and the screen where it is done."""
+    screen: Screen
+
+
+class Home(BaseModel):
+    routines: list[RoutineCard]
+    stored: str
+
+
+class GridChange(BaseModel):
+    """Where count 1 is, and either the tempo or where a later count is (`count` is numbered from 1)."""
+
+    first_s: float
+    bpm: float | None = Field(None, gt=0)
+    count: int | None = Field(None, ge=2)
+    count_s: float | None = None
+
+
+class FirstCount(BaseModel):
+    """Where count 1 is in a take, danced at a percentage of the reference's tempo."""
+
+    first_s: float
+    percent: float = Field(100, ge=25, le=150)
+
+
+class ClockAnchor(BaseModel):
+    """The same count in both play copies."""
+
+    at: float
+    reference_s: float
+    take_s: float
+
+
+class TakeResult(BaseModel):
+    """A take and what came of it; `waiting` says why there is no result, or why this one is out of date."""
+
+    take: ClipView
+    waiting: str | None
+    outcome: Outcome | None
+    clock: list[ClockAnchor]
+    count_ms: int | None
+
+
+class Uploaded(BaseModel):
+    routine: int
+    clip: int
+
+
+class ClipProgress(BaseModel):
+    clip: int
+    job: JobView
+
+
+class Progress(BaseModel):
+    """All live and newest jobs of a routine's clips."""
+
+    clips: list[ClipProgress]
+
+
+class Wave(BaseModel):
+    peaks: list[float]
+    per_second: int

@@ -1,0 +1,193 @@
+"""From what is stored to what is shown."""
+
+import numpy as np
+
+from juxtakine.core.comparing.results import PhraseKind
+from juxtakine.core.counting.cells import Cell, cells
+from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.lines import LineError
+from juxtakine.core.counting.positions import from_decimal, to_decimal
+from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, SheetProblem, check
+from juxtakine.jobs import inputs
+from juxtakine.jobs.places import media
+from juxtakine.pipeline.forms import ComparisonForm, SheetForm
+from juxtakine.pipeline.outcome import Outcome
+from juxtakine.store import clips, routines
+from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step, now
+from juxtakine.web import schemas as s
+
+LEAD_COUNTS = 8
+"""Counts before the first and after the last for which the clips stay locked."""
+
+
+def problem(found: SheetProblem) -> s.Problem:
+    return s.Problem(sentence=str(found), phrase=found.phrase, start=found.start, end=found.end)
+
+
+def routine(found: Routine) -> s.RoutineView:
+    edit = routines.current(found)
+    form = SheetForm.model_validate(edit.sheet)
+    sheet = form.value()
+    reference = routines.reference(found)
+    grid = inputs.grid_of(edit.grid) if edit.grid else None
+    start = reference.start_s if reference else 0.0
+    problems = check(sheet)
+    numbers = [e.number for e in found.edits]
+    return s.RoutineView(
+        id=found.id, title=sheet.title, sheet=form,
+        rows=[_row(n, p, at, grid, start) for n, (p, at) in enumerate(zip(sheet.phrases, sheet.starts(), strict=True), 1)],
+        total=sheet.total, problem=problem(problems[0]) if problems else None,
+        grid=_grid(grid, sheet, start) if grid else None,
+        reference=clip(reference) if reference else None,
+        takes=[clip(c) for c in routines.takes(found)],
+        can_undo=found.edit > min(numbers), can_redo=found.edit < max(numbers),
+    )  # fmt: skip
+
+
+def _row(number: int, phrase: Phrase, start: int, grid: Grid | None, start_s: float) -> s.RowView:
+    try:
+        made = line_cells(phrase, start)
+    except LineError:
+        made = []
+    begins = float(grid.seconds(start)) - start_s if grid else None
+    return s.RowView(
+        number=number, name=phrase.name, counts=phrase.counts, line=phrase.line, start=start, cells=made, begins_s=begins
+    )
+
+
+def line_cells(phrase: Phrase, start: int) -> list[s.CellView]:
+    """Raises LineError."""
+    marks = {m.label: m for m in phrase.marks}
+    return [_cell(c, start, marks.get(c.sounding.label)) for c in cells(phrase.line, phrase.counts, phrase.swing)]
+
+
+def _cell(cell: Cell, start: int, mark: Mark | None) -> s.CellView:
+    sounding = cell.sounding
+    between = sounding.at.denominator > 1
+    return s.CellView(
+        at=to_decimal(start + sounding.at), label=sounding.label,
+        sign=next(w for w in sounding.label.split() if w.isdigit() != between),
+        offset=to_decimal(sounding.at), width=to_decimal(cell.width), hold=sounding.hold, goes_on=sounding.goes_on,
+        free=mark is not None and mark.score is Score.FREE and not mark.parts, cue=mark.cue if mark else "",
+    )  # fmt: skip
+
+
+def _grid(grid: Grid, sheet: Sheet, start_s: float) -> s.GridView:
+    first, last = grid.anchors[0], grid.anchors[-1]
+    bpm = 60 * float(last.at - first.at) / (last.seconds - first.seconds)
+    posts = [
+        s.PostView(at=to_decimal(a.at), count=int(a.at) + 1, seconds=a.seconds - start_s) for a in grid.anchors
+    ]
+    whole = grid.seconds(np.arange(sheet.total + 1)) - start_s
+    return s.GridView(posts=posts, bpm=round(bpm, 2), counts_s=[round(float(t), 4) for t in whole])
+
+
+def clip(found: Clip) -> s.ClipView:
+    last = clips.last_job(found)
+    first = inputs.grid_of(found.grid).seconds(0.0) - found.start_s if found.grid else None
+    return s.ClipView(
+        id=found.id, number=found.number, name=found.name, duration_s=found.duration_s, width=found.width,
+        height=found.height, fps=round(found.fps, 2), frames=found.frames, has_sound=found.has_sound,
+        playable=media().play_copy(found.content).exists(), measured=clips.has_done(found, Step.TRACK),
+        made_at=found.made_at, job=job(last) if last else None, first_s=None if first is None else float(first),
+    )  # fmt: skip
+
+
+def job(found: Job) -> s.JobView:
+    left = None
+    if found.state is JobState.RUNNING and found.started_at and found.done:
+        spent = (now() - found.started_at).total_seconds()
+        left = round(spent / found.done * (found.total - found.done))
+    return s.JobView(
+        step=found.step, state=found.state, done=found.done, total=found.total, seconds_left=left, error=found.error
+    )
+
+
+def home(found: list[Routine]) -> s.Home:
+    everything = [c for r in found for c in r.clips]
+    size = sum(f.stat().st_size for c in {c.content for c in everything} for f in media().of(c).glob("*"))
+    takes = sum(c.role is Role.TAKE for c in everything)
+    stored = f"All of it stays on this machine: {_many(len(found), 'routine')}, {_many(takes, 'take')}, {size / 1e6:.0f} MB."
+    return s.Home(routines=[_card(r) for r in found], stored=stored)
+
+
+def _many(n: int, thing: str) -> str:
+    return f"{n} {thing}" if n == 1 else f"{n} {thing}s"
+
+
+def _card(found: Routine) -> s.RoutineCard:
+    edit = routines.current(found)
+    sheet = SheetForm.model_validate(edit.sheet).value()
+    grid = inputs.grid_of(edit.grid) if edit.grid else None
+    takes = routines.takes(found)
+    last = next((t for t in reversed(takes) if t.comparison), None)
+    outcome = _outcome(last) if last else None
+    told = {w.phrase: w for w in outcome.rows} if outcome else {}
+    rows = [
+        s.RowCard(
+            number=n, name=p.name, counts=p.counts, tallies=told[n].tallies if n in told else 0,
+            kind=told[n].kind if n in told else "",
+        )
+        for n, p in enumerate(sheet.phrases, 1)
+    ]  # fmt: skip
+    said, act, screen = _next(sheet, grid is not None, takes, last, outcome)
+    return s.RoutineCard(
+        id=found.id, title=sheet.title, counts=sheet.total,
+        bpm=None if grid is None else round(60 / float(grid.count_length(0.0)), 1), rows=rows,
+        takes=len(takes), danced=outcome is not None, said=said, act=act, screen=screen,
+    )  # fmt: skip
+
+
+def _next(
+    sheet: Sheet, has_grid: bool, takes: list[Clip], last: Clip | None, outcome: Outcome | None
+) -> tuple[str, str, s.Screen]:
+    """What was last, the one thing to do next, and the screen where it is done."""
+    if check(sheet):
+        return "no sheet yet", "Write the sheet", s.Screen.COUNT
+    if not has_grid:
+        return "count 1 is not placed yet", "Place count 1", s.Screen.COUNT
+    if not takes:
+        return "no take yet", "Drop the first take in", s.Screen.COMPARE
+    if last is None or outcome is None:
+        return f"take {takes[-1].number}, no result yet", "Look at it", s.Screen.COMPARE
+    clean = sum(w.state is PhraseKind.CLEAN for w in outcome.rows)
+    said = f"take {last.number}, clean: {clean} of {_many(len(outcome.rows), 'row')}"
+    return (said, "Redrill", s.Screen.REDRILL) if outcome.drills else (said, "Look at it", s.Screen.COMPARE)
+
+
+def take_result(take: Clip) -> s.TakeResult:
+    """The take's result, and whether it is still that of the sheet and grid as they are now."""
+    view, waiting = clip(take), inputs.why_not(take)
+    outcome = _outcome(take)
+    if waiting is None and (take.comparison is None or take.comparison.inputs != inputs.fingerprint(take)):
+        failed = clips.last_job(take, Step.COMPARE)
+        waiting = failed.error if failed and failed.state is JobState.FAILED else "Being compared."
+    if outcome is None or waiting:
+        outcome = None
+    reference = routines.reference(take.routine)
+    laid = clock(outcome.comparison, reference.start_s, take.start_s) if outcome and reference else []
+    return s.TakeResult(
+        take=view, waiting=waiting, outcome=outcome, clock=laid,
+        count_ms=round(1000 * (laid[-1].take_s - laid[0].take_s) / (len(laid) - 1)) if laid else None,
+    )  # fmt: skip
+
+
+def _outcome(take: Clip) -> Outcome | None:
+    return Outcome.model_validate_json(take.comparison.result) if take.comparison else None
+
+
+def clock(result: ComparisonForm, reference_start: float, take_start: float) -> list[s.ClockAnchor]:
+    """The whole counts, some before and after the sheet, in both play copies."""
+    if len(result.counts) < 2:
+        return []
+    grids = (
+        Grid(tuple(Anchor(from_decimal(c.at), seconds(c)) for c in result.counts))
+        for seconds in (lambda c: c.reference_s, lambda c: c.take_s)
+    )
+    first, last = int(np.floor(result.counts[0].at)), int(np.ceil(result.counts[-1].at))
+    at = np.arange(first - LEAD_COUNTS, last + LEAD_COUNTS + 1)
+    both = [g.seconds(at) - start for g, start in zip(grids, (reference_start, take_start), strict=True)]
+    return [
+        s.ClockAnchor(at=float(c), reference_s=round(float(r), 4), take_s=round(float(t), 4))
+        for c, r, t in zip(at, *both, strict=True)
+    ]
