@@ -50,4 +50,4 @@ def _do(clip: Clip, step: Step) -> None:
             return
     STEPS[step](clip.id, lambda done, total: None)
     with session() as db:
-        clips.get(db, clip.id).jobs.append(Job(step=step, state=JobState.DONE))
+        db.add(Job(clip_id=clip.id, step=step, state=JobState.DONE))
