@@ -488,10 +488,15 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FindingForm"][];
         };
-        /** CountWords */
+        /**
+         * CountWords
+         * @description `timing_sure`: false where a count is ahead or behind by no finding that is sure.
+         */
         CountWords: {
             /** At */
             at: number;
+            /** Timing Sure */
+            timing_sure: boolean;
             /** Remarks */
             remarks: components["schemas"]["RemarkForm"][];
         };

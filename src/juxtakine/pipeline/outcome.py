@@ -1,7 +1,7 @@
 """A comparison with all that is said about it: what is stored for a take, and what its screens draw."""
 
 from juxtakine.core.comparing import words
-from juxtakine.core.comparing.results import Comparison, CountResult, Method, PhraseKind
+from juxtakine.core.comparing.results import Comparison, CountResult, Method, PhraseKind, TimingVerdict, Unit
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.drilling.loops import Drill, RunIn, drills
@@ -25,7 +25,10 @@ class RemarkForm(Form):
 
 
 class CountWords(Form):
+    """`timing_sure`: false where a count is ahead or behind by no finding that is sure."""
+
     at: float
+    timing_sure: bool
     remarks: list[RemarkForm]
 
 
@@ -75,7 +78,9 @@ def _row(comparison: Comparison, phrase: int) -> RowWords:
 
 def _count(c: CountResult) -> CountWords:
     told = [RemarkForm(**vars(r)) for r in words.remarks(c)]
-    return CountWords(at=to_decimal(c.count.at), remarks=told)
+    on = c.timing.verdict is TimingVerdict.ON
+    sure = on or any(f.sure for f in c.findings if f.unit is Unit.MILLISECONDS)
+    return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told)
 
 
 def _drill(d: Drill, sheet: Sheet) -> DrillForm:

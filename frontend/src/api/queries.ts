@@ -1,0 +1,135 @@
+/** What the screens read and change, kept fresh in one place. */
+import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { type Refusal, server, value } from './client';
+import type {
+  ClipView,
+  FirstCount,
+  GridChange,
+  JobView,
+  PhraseForm,
+  Progress,
+  RoutineView,
+  SheetForm,
+} from './schema';
+
+const clip = (clip_id: number) => ({ params: { path: { clip_id } } });
+const routine = (routine_id: number) => ({ params: { path: { routine_id } } });
+
+export const useHome = () => useQuery({ queryKey: ['home'], queryFn: () => value(server.GET('/api/home')) });
+
+export const useRoutine = (id: number) =>
+  useQuery({
+    queryKey: ['routine', id],
+    queryFn: () => value(server.GET('/api/routines/{routine_id}', routine(id))),
+  });
+
+export const useResult = (take: number | undefined) =>
+  useQuery({
+    queryKey: ['result', take],
+    queryFn: () => value(server.GET('/api/clips/{clip_id}/result', clip(take as number))),
+    enabled: take !== undefined,
+  });
+
+export const useWave = (id: number | undefined, ready: boolean) =>
+  useQuery({
+    queryKey: ['wave', id],
+    queryFn: () => value(server.GET('/api/clips/{clip_id}/wave', clip(id as number))),
+    enabled: id !== undefined && ready,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+/** What a line says, asked while it is typed. */
+export const useReading = (phrase: PhraseForm) =>
+  useQuery({
+    queryKey: ['line', phrase.line, phrase.counts, phrase.swing, phrase.marks],
+    queryFn: () => value(server.POST('/api/line', { body: phrase })),
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+/** Listens to how far the jobs are; when one has come further, what it made is read again. */
+export function useProgress(id: number) {
+  const queries = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource(`/api/routines/${id}/progress`);
+    source.onmessage = (event) => {
+      const now: Progress = JSON.parse(event.data);
+      const before = queries.getQueryData<Progress>(['progress', id]);
+      queries.setQueryData(['progress', id], now);
+      if (stages(before) !== stages(now)) refresh(queries, id);
+    };
+    return () => source.close();
+  }, [id, queries]);
+}
+
+/** The newest job of a clip, as far as it was heard of. */
+export function useJob(id: number, clip: ClipView | undefined): JobView | null {
+  const heard = useQuery<Progress>({ queryKey: ['progress', id], enabled: false }).data;
+  return heard?.clips.find((c) => c.clip === clip?.id)?.job ?? clip?.job ?? null;
+}
+
+const stages = (progress: Progress | undefined) =>
+  JSON.stringify(progress?.clips.map((c) => [c.clip, c.job.step, c.job.state]));
+
+function refresh(queries: QueryClient, id: number) {
+  for (const queryKey of [['routine', id], ['result'], ['home']]) queries.invalidateQueries({ queryKey });
+}
+
+/** Edits of a routine's sheet and grid; each answers with the routine as it is then. */
+export function useEdits(id: number) {
+  const queries = useQueryClient();
+  const onSuccess = (now: RoutineView) => {
+    queries.setQueryData(['routine', id], now);
+    queries.invalidateQueries({ queryKey: ['result'] });
+    queries.invalidateQueries({ queryKey: ['home'] });
+  };
+  const at = routine(id);
+  const sheet = useMutation<RoutineView, Refusal, SheetForm>({
+    mutationFn: (body) => value(server.PUT('/api/routines/{routine_id}/sheet', { ...at, body })),
+    onSuccess,
+  });
+  const grid = useMutation<RoutineView, Refusal, GridChange>({
+    mutationFn: (body) => value(server.PUT('/api/routines/{routine_id}/grid', { ...at, body })),
+    onSuccess,
+  });
+  const step = useMutation<RoutineView, Refusal, 'undo' | 'redo'>({
+    mutationFn: (way) => value(server.POST(`/api/routines/{routine_id}/${way}`, at)),
+    onSuccess,
+  });
+  return { sheet, grid, step };
+}
+
+/** What can be done with a clip. */
+export function useClipActs(id: number) {
+  const queries = useQueryClient();
+  const onSuccess = () => refresh(queries, id);
+  const cancel = useMutation<unknown, Refusal, number>({
+    mutationFn: (c) => value(server.POST('/api/clips/{clip_id}/cancel', clip(c))),
+    onSuccess,
+  });
+  const measure = useMutation<unknown, Refusal, number>({
+    mutationFn: (c) => value(server.POST('/api/clips/{clip_id}/measure', clip(c))),
+    onSuccess,
+  });
+  const remove = useMutation<unknown, Refusal, number>({
+    mutationFn: (c) => value(server.DELETE('/api/clips/{clip_id}', clip(c))),
+    onSuccess,
+  });
+  const place = useMutation<unknown, Refusal, { clip: number; at: FirstCount | null }>({
+    mutationFn: ({ clip: c, at }) =>
+      at
+        ? value(server.PUT('/api/clips/{clip_id}/first-count', { ...clip(c), body: at }))
+        : value(server.DELETE('/api/clips/{clip_id}/first-count', clip(c))),
+    onSuccess,
+  });
+  return { cancel, measure, remove, place };
+}
+
+export function useForgetRoutine() {
+  const queries = useQueryClient();
+  return useMutation<unknown, Refusal, number>({
+    mutationFn: (id) => value(server.DELETE('/api/routines/{routine_id}', routine(id))),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['home'] }),
+  });
+}

@@ -1,0 +1,53 @@
+/** The chosen count lives in the address bar, so that it survives a reload and can be sent on. */
+import { useCallback, useMemo } from 'react';
+import { useSearchParams } from 'react-router';
+import type { RowView } from '../api/schema';
+import { useKeys } from '../ui/keys';
+import { type Chosen, numbered, step, type Way } from './choosing';
+
+export function useChosen(): [Chosen | null, (chosen: Chosen) => void] {
+  const [params, setParams] = useSearchParams();
+  const phrase = Number(params.get('row'));
+  const label = params.get('count');
+  const chosen = useMemo(() => (phrase && label ? { phrase, label } : null), [phrase, label]);
+  const choose = useCallback(
+    (next: Chosen) =>
+      setParams(
+        (before) => {
+          before.set('row', String(next.phrase));
+          before.set('count', next.label);
+          return before;
+        },
+        { replace: true },
+      ),
+    [setParams],
+  );
+  return [chosen, choose];
+}
+
+const WAYS: Record<string, Way> = {
+  ArrowLeft: 'left',
+  ArrowRight: 'right',
+  ArrowUp: 'up',
+  ArrowDown: 'down',
+};
+
+/** Digits and arrows lead over the sheet from the chosen count, or to its first one. */
+export function useSheetKeys(
+  rows: readonly RowView[],
+  chosen: Chosen | null,
+  choose: (next: Chosen) => void,
+) {
+  const first = rows.find((r) => r.cells[0]);
+  const start = first?.cells[0] ? { phrase: first.number, label: first.cells[0].label } : null;
+  const go = (next: Chosen | null | undefined) => (next ? choose(next) : false);
+  const ways = Object.entries(WAYS).map(([key, way]) => [
+    key,
+    () => go(chosen ? step(rows, chosen, way) : start),
+  ]);
+  const digits = [...'123456789'].map((d) => [
+    d,
+    () => go(chosen ? numbered(rows, chosen, d) : start && numbered(rows, start, d)),
+  ]);
+  useKeys(Object.fromEntries([...ways, ...digits]));
+}

@@ -1,0 +1,37 @@
+import { Ask } from './Ask';
+
+const KEYS: readonly [string, string][] = [
+  ['1 to 9', 'that count of the chosen row'],
+  ['up, down', 'the row before, the row after'],
+  ['left, right', 'the next count or subdivision'],
+  ['Shift and left, right', 'one video frame'],
+  ['Space', 'play or stop'],
+  ['H', 'count 1 is at the frame shown (Count; Compare, by hand)'],
+  ['G', 'the other post is at the frame shown (Count)'],
+  ['E', 'type the chosen row (Count)'],
+  ['F', 'leave the chosen count free (Count)'],
+  ['A', 'add a row (Count)'],
+  ['Z, Shift Z', 'undo, redo (Count)'],
+  ['N', 'choose a clip'],
+  ['L', 'loop the chosen row (Compare)'],
+  ['R', 'redrill the chosen row (Compare)'],
+  ['V', 'the whole picture, or nearer'],
+];
+
+export const Help = ({ onClose }: { onClose: () => void }) => (
+  <Ask title="Keys" onClose={onClose}>
+    <dl className="grid grid-cols-[150px_1fr] gap-x-4 gap-y-1 text-[14.5px]">
+      {KEYS.map(([key, does]) => (
+        <div key={key} className="contents">
+          <dt className="font-semibold">{key}</dt>
+          <dd className="text-soft">{does}</dd>
+        </div>
+      ))}
+    </dl>
+    <p className="border-t border-hair pt-3 text-sm text-soft">
+      How to read a cell: the thin line is the count, the thick mark is you; left of it is ahead, right of it
+      behind. The bar under it is how much of the body was where it should be. Hatched: not seen. Dotted:
+      free.
+    </p>
+  </Ask>
+);

@@ -1,0 +1,42 @@
+import type { JobView, Step } from '../api/schema';
+import { time } from './format';
+import { useKeys } from './keys';
+
+const DOING: Record<Step, string> = {
+  prepare: 'being made ready to play',
+  track: 'frames measured',
+  compare: 'being laid on the sheet',
+};
+
+/** How far the work on a clip is, in frames and time left. */
+export function Progress({ job, onCancel }: { job: JobView; onCancel: () => void }) {
+  const share = job.total ? job.done / job.total : 0;
+  useKeys({ Escape: onCancel });
+  return (
+    <section aria-label="Progress" className="flex flex-col gap-2">
+      <div className="flex items-baseline gap-3">
+        <span className="text-[44px] font-[650] leading-none">{job.done}</span>
+        <span className="text-soft">
+          of {job.total || '…'} {DOING[job.step]}
+          {job.seconds_left !== null && `, about ${time(job.seconds_left, 0)} left`}
+          {job.state === 'queued' && ', waiting for its turn'}
+        </span>
+        <button type="button" className="act ml-auto" onClick={onCancel}>
+          Cancel<kbd>Esc</kbd>
+        </button>
+      </div>
+      <div
+        role="progressbar"
+        aria-valuenow={Math.round(share * 100)}
+        aria-label="measured"
+        className="h-[6px] border-y border-edge"
+      >
+        <i className="block h-full bg-ink" style={{ width: `${share * 100}%` }} />
+      </div>
+      <p className="text-sm text-soft">
+        You may go to another page: it goes on, and the sheet fills when it is done. Cancel keeps the clip, to
+        be measured later.
+      </p>
+    </section>
+  );
+}
