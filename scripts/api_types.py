@@ -1,4 +1,4 @@
-"""The front end's types, generated from the server's: `api_types.py` writes them, `--check` says whether they differ."""
+"""The front end's types, generated from the server's: this writes them, `--check` says whether they differ."""
 
 import json
 import subprocess
@@ -17,7 +17,8 @@ def generated() -> str:
         described, made = Path(folder) / "openapi.json", Path(folder) / "schema.ts"
         described.write_text(json.dumps(app.openapi()))
         subprocess.run(
-            ["npx", "--no-install", "openapi-typescript", str(described), "--root-types", "--root-types-no-schema-prefix", "-o", str(made)],
+            ["npx", "--no-install", "openapi-typescript", str(described), "-o", str(made),
+             "--root-types", "--root-types-no-schema-prefix"],
             check=True, capture_output=True, cwd=PROJECT,
         )  # fmt: skip
         return made.read_text()

@@ -53,7 +53,9 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument("-o", dest="out", type=Path, required=True, help="the RESULT file to write (.json)")
     compare.add_argument("--take-grid", type=Path, help="where the counts lie in the take")
     compare.add_argument("--align", choices=("auto", "sound"), default="auto", help="movement is not built yet")
-    compare.add_argument("--mirror", choices=("auto", "no"), default="auto", help="take, reference, both: not built yet")
+    compare.add_argument(
+        "--mirror", choices=("auto", "no"), default="auto", help="take, reference, both: not built yet"
+    )
     compare.add_argument("--model", choices=("full", "heavy"), default=settings().model)
 
     serve = command("serve", _serve, "the web server alone")

@@ -188,7 +188,7 @@ function Written({ cell, box }: { cell: CellView; box: Box }) {
           strokeWidth={2.6}
         />
       )}
-      {!cell.hold && (
+      {!cell.hold && (cell.cue || box.tall || Number.isInteger(cell.offset)) && (
         <text
           textAnchor="middle"
           fontSize={cell.cue ? 12 : 14}

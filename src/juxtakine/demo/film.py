@@ -74,7 +74,9 @@ def shoot(scene: Scene, to: Path) -> None:
             n = int(len(scene.times) / camera.fps * RATE)
             samples = np.zeros(n)
             samples[: min(n, len(scene.sound))] = scene.sound[:n]
-            frame = av.AudioFrame.from_ndarray((samples * 32767).clip(-32768, 32767).astype(np.int16)[None], "s16", "mono")
+            frame = av.AudioFrame.from_ndarray(
+                (samples * 32767).clip(-32768, 32767).astype(np.int16)[None], "s16", "mono"
+            )
             frame.sample_rate = RATE
             file.mux(audio.encode(frame))
             file.mux(audio.encode())

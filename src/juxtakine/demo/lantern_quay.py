@@ -40,7 +40,8 @@ SHEET = Sheet(
         Phrase("Tide", 8, "1 2 3 4 5 - 7 8", marks=_marks(
             c1="fwd L", c2="frame", c3="sink", c4="tip", c5="close", c6="hold", c7="arm R", c8="arm L")),
         Phrase("Turn", 8, "1 2 3 4 5 6 7 & 8", marks=_marks(
-            c1="side R", c2="eighth R", c3="eighth back", c4="wide", c5="sink", c6="rise", c7="arm", c7n="&", c8="down")),
+            c1="side R", c2="eighth R", c3="eighth back", c4="wide", c5="sink", c6="rise", c7="arm", c7n="&",
+            c8="down")),
     ),
 )  # fmt: skip
 

@@ -1,4 +1,4 @@
-"""Loads the demo data: the shipped clips and tracks go the way of every clip, and what is found is found by comparing."""
+"""Loads the demo data: the shipped clips and tracks go the way of every clip; what is found is found by comparing."""
 
 import shutil
 from pathlib import Path

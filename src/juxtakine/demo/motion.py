@@ -17,14 +17,14 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 
-_ROOT = "x z yaw drop lean tilt bend side twist nod hside turn".split()
+_ROOT = ["x", "z", "yaw", "drop", "lean", "tilt", "bend", "side", "twist", "nod", "hside", "turn"]
 _SIDED = {
     "elev": 6, "az": 10, "rot": 0, "elbow": 12, "pron": 0, "wrist": 0, "fx": 0.11, "fz": 0, "lift": 0, "fyaw": 8,
     "heel": 0, "knee_out": 0, "legw": 0, "hip": 0, "haz": 90, "hrot": 0, "knee": 0, "point": 0,
 }  # fmt: skip
 _MIRRORED_AT_REST = {"r_fx", "r_fyaw"}
 
-REST: dict[str, float] = {name: 0.0 for name in _ROOT} | {
+REST: dict[str, float] = dict.fromkeys(_ROOT, 0.0) | {
     f"{side}_{name}": -value if f"{side}_{name}" in _MIRRORED_AT_REST else float(value)
     for side in "lr"
     for name, value in _SIDED.items()
@@ -114,9 +114,7 @@ class Motion:
             return random.normal(0, metres if base in _DISTANCES else degrees)
 
         keys = (
-            replace(
-                k, late_s=k.late_s + shifts[k.count], channels={c: v + wobble(c) for c, v in k.channels.items()}
-            )
+            replace(k, late_s=k.late_s + shifts[k.count], channels={c: v + wobble(c) for c, v in k.channels.items()})
             for k in self.keys
         )
         return replace(self, keys=tuple(keys))

@@ -150,7 +150,9 @@ def _wood(n: int = 512, boards: int = 16, seed: int = 3) -> Floats:
     picture = np.zeros((n, n))
     grain = random.normal(0, 1, (n, n))
     for _ in range(5):
-        grain = (grain + np.roll(grain, 1, 0) + np.roll(grain, -1, 0) + np.roll(grain, 2, 0) + np.roll(grain, -3, 0)) / 3.2
+        grain = (
+            grain + np.roll(grain, 1, 0) + np.roll(grain, -1, 0) + np.roll(grain, 2, 0) + np.roll(grain, -3, 0)
+        ) / 3.2
     width = n // boards
     for k in range(boards):
         start, across = random.integers(n), slice(k * width, (k + 1) * width)

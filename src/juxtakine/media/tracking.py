@@ -11,6 +11,7 @@ import threading
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import asdict
+from itertools import pairwise
 from pathlib import Path
 from queue import Empty, SimpleQueue
 
@@ -81,11 +82,7 @@ def _cut(frames: int, duration_s: float) -> list[tuple[int, int, int]]:
     """(first, end, how many at the start are lead) of each chunk, over the picked frames."""
     pairs = max(1, int(np.ceil(duration_s / (LONGEST_CHUNK_S * PROCESSES))))
     edges = np.linspace(0, frames, pairs * PROCESSES + 1).round().astype(int)
-    return [
-        (max(0, int(a) - LEAD), int(b), min(LEAD, int(a)))
-        for a, b in zip(edges, edges[1:], strict=False)
-        if b > a
-    ]
+    return [(max(0, int(a) - LEAD), int(b), min(LEAD, int(a))) for a, b in pairwise(edges) if b > a]
 
 
 def _estimate_all(chunks: Sequence[pose.Chunk], workspace: Path, on_progress: Progress) -> None:

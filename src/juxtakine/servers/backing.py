@@ -93,7 +93,7 @@ class Backing:
         conf.touch(mode=0o600)
         conf.write_text(
             f"bind {HOST}\nport {self.broker_port}\nrequirepass {self.secret}\ndir {self.var / 'redis'}\n"
-            "appendonly yes\nsave \"\"\ndaemonize no\nset-proc-title no\n"
+            'appendonly yes\nsave ""\ndaemonize no\nset-proc-title no\n'
         )
 
     @property
@@ -102,7 +102,8 @@ class Backing:
         return [
             "mariadbd", "--no-defaults", f"--datadir={self.var / 'mariadb'}", "--socket=mariadb.sock",
             f"--pid-file={self.var / 'mariadb.pid'}", f"--bind-address={HOST}", f"--port={self.database_port}",
-            f"--init-file={self.var / 'first.sql'}", "--skip-name-resolve", "--innodb-buffer-pool-size=64M", *_as_root(),
+            f"--init-file={self.var / 'first.sql'}", "--skip-name-resolve", "--innodb-buffer-pool-size=64M",
+            *_as_root(),
         ]  # fmt: skip
 
     @property

@@ -10,7 +10,16 @@ from juxtakine.settings import Settings
 
 LEAST_FREE_BYTES = 2 * 10**9
 PROGRAMS = {"mariadbd": "mariadb-server", "mariadb-install-db": "mariadb-server", "redis-server": "redis-server"}
-CODECS = (("h264", "r"), ("hevc", "r"), ("vp9", "r"), ("av1", "r"), ("aac", "r"), ("opus", "r"), ("libx264", "w"), ("aac", "w"))
+CODECS = (
+    ("h264", "r"),
+    ("hevc", "r"),
+    ("vp9", "r"),
+    ("av1", "r"),
+    ("aac", "r"),
+    ("opus", "r"),
+    ("libx264", "w"),
+    ("aac", "w"),
+)
 
 
 def complaints(where: Settings) -> list[str]:

@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from juxtakine.store.models import Clip, Edit, Routine
 
+
 class Missing(LookupError):
     """There is no such thing (any more); the message names it."""
 
@@ -23,9 +24,7 @@ def get(db: Session, routine_id: int, lock: bool = False) -> Routine:
     return found
 
 
-def create(
-    db: Session, sheet: dict[str, Any], grid: dict[str, Any] | None = None, demo: str | None = None
-) -> Routine:
+def create(db: Session, sheet: dict[str, Any], grid: dict[str, Any] | None = None, demo: str | None = None) -> Routine:
     routine = Routine(demo=demo)
     routine.edits.append(Edit(number=0, sheet=sheet, grid=grid))
     db.add(routine)

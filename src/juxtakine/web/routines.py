@@ -56,7 +56,9 @@ def delete(routine_id: int) -> None:
         db.delete(routine)
 
 
-@router.post("/routines/{routine_id}/reference", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}})
+@router.post(
+    "/routines/{routine_id}/reference", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}}
+)
 async def change_reference(request: Request, routine_id: int, name: str) -> s.Uploaded:
     """Another instructor's clip in the place of the one before, with its grid still to be placed."""
     content, facts = await receive(request)
@@ -73,7 +75,9 @@ async def change_reference(request: Request, routine_id: int, name: str) -> s.Up
         return s.Uploaded(routine=routine.id, clip=clip.id)
 
 
-@router.post("/routines/{routine_id}/takes", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}})
+@router.post(
+    "/routines/{routine_id}/takes", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}}
+)
 async def add_take(request: Request, routine_id: int, name: str) -> s.Uploaded:
     """A take: the body is the clip."""
     content, facts = await receive(request)

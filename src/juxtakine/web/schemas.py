@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from pydantic import BaseModel, Field
 
-from juxtakine.pipeline.forms import PhraseForm, SheetForm
+from juxtakine.pipeline.forms import SheetForm
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.store.models import JobState, Step
 

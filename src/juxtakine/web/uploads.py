@@ -25,7 +25,7 @@ class Refused(Exception):
 
 
 async def receive(request: Request) -> tuple[str, ClipFacts]:
-    """The content's name in the media folder, and what the clip is. Raises ClipError and Refused; leaves nothing then."""
+    """The content's name in the media folder, and what the clip is. Raises ClipError, Refused; leaves nothing then."""
     declared = int(request.headers.get("content-length") or 0)
     arriving = media().incoming()
     _check_room(declared, arriving.parent)
@@ -60,7 +60,7 @@ def _check_room(wanted: int, folder: Path) -> None:
     free = shutil.disk_usage(folder).free
     if free < wanted + SPARE_BYTES:
         raise Refused(
-            f"The clip needs {wanted / 1e6:.0f} MB and {free / 1e6:.0f} MB are free. Nothing was kept; make room first.",
+            f"The clip needs {wanted / 1e6:.0f} MB and {free / 1e6:.0f} MB are free. Nothing was kept: make room.",
             507,
         )
 

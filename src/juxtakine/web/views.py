@@ -1,5 +1,7 @@
 """From what is stored to what is shown."""
 
+from itertools import count
+
 import numpy as np
 
 from juxtakine.core.comparing.results import PhraseKind
@@ -35,7 +37,7 @@ def routine(found: Routine) -> s.RoutineView:
     numbers = [e.number for e in found.edits]
     return s.RoutineView(
         id=found.id, title=sheet.title, sheet=form,
-        rows=[_row(n, p, at, grid, start) for n, (p, at) in enumerate(zip(sheet.phrases, sheet.starts(), strict=True), 1)],
+        rows=[_row(n, p, at, grid, start) for n, p, at in zip(count(1), sheet.phrases, sheet.starts(), strict=False)],
         total=sheet.total, problem=problem(problems[0]) if problems else None,
         grid=_grid(grid, sheet, start) if grid else None,
         reference=clip(reference) if reference else None,
@@ -51,7 +53,13 @@ def _row(number: int, phrase: Phrase, start: int, grid: Grid | None, start_s: fl
         made = []
     begins = float(grid.seconds(start)) - start_s if grid else None
     return s.RowView(
-        number=number, name=phrase.name, counts=phrase.counts, line=phrase.line, start=start, cells=made, begins_s=begins
+        number=number,
+        name=phrase.name,
+        counts=phrase.counts,
+        line=phrase.line,
+        start=start,
+        cells=made,
+        begins_s=begins,
     )
 
 
@@ -75,9 +83,7 @@ def _cell(cell: Cell, start: int, mark: Mark | None) -> s.CellView:
 def _grid(grid: Grid, sheet: Sheet, start_s: float) -> s.GridView:
     first, last = grid.anchors[0], grid.anchors[-1]
     bpm = 60 * float(last.at - first.at) / (last.seconds - first.seconds)
-    posts = [
-        s.PostView(at=to_decimal(a.at), count=int(a.at) + 1, seconds=a.seconds - start_s) for a in grid.anchors
-    ]
+    posts = [s.PostView(at=to_decimal(a.at), count=int(a.at) + 1, seconds=a.seconds - start_s) for a in grid.anchors]
     whole = grid.seconds(np.arange(sheet.total + 1)) - start_s
     return s.GridView(posts=posts, bpm=round(bpm, 2), counts_s=[round(float(t), 4) for t in whole])
 
@@ -107,7 +113,9 @@ def home(found: list[Routine]) -> s.Home:
     everything = [c for r in found for c in r.clips]
     size = sum(f.stat().st_size for c in {c.content for c in everything} for f in media().of(c).glob("*"))
     takes = sum(c.role is Role.TAKE for c in everything)
-    stored = f"All of it stays on this machine: {_many(len(found), 'routine')}, {_many(takes, 'take')}, {size / 1e6:.0f} MB."
+    stored = (
+        f"All of it stays on this machine: {_many(len(found), 'routine')}, {_many(takes, 'take')}, {size / 1e6:.0f} MB."
+    )
     return s.Home(routines=[_card(r) for r in found], stored=stored)
 
 

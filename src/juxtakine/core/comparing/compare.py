@@ -20,7 +20,7 @@ from juxtakine.core.comparing.view import build
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
 from juxtakine.core.movement.features import Features, seen
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Bools, Floats
 
 REFIT_S = 0.03
 """A constant lag beyond this is taken out of the fit of the view, which is then made again."""
@@ -41,9 +41,7 @@ class CommonTime:
     certainty: float
 
 
-def compare(
-    reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime
-) -> Comparison:
+def compare(reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime) -> Comparison:
     """Everything told of a take. Raises SheetError, and CompareError where too little of a person is seen."""
     counts = expand(sheet)
     at = np.array([float(c.at) for c in counts])
@@ -99,7 +97,7 @@ def _check_seen(features: Features, grid: Grid, at: Floats, who: str, where: str
         )
 
 
-def _inside(features: Features, grid: Grid, at: Floats) -> Floats:
+def _inside(features: Features, grid: Grid, at: Floats) -> Bools:
     seconds = grid.seconds(at)
     return np.asarray((seconds >= features.seconds[0]) & (seconds <= features.seconds[-1]))
 
@@ -124,9 +122,7 @@ def _count(
     )  # fmt: skip
 
 
-def _timing(
-    count: SheetCount, i: int, lags: timing.Lags, constant: float, count_s: float, inside: bool
-) -> Timing:
+def _timing(count: SheetCount, i: int, lags: timing.Lags, constant: float, count_s: float, inside: bool) -> Timing:
     if not count.timed:
         return Timing(TimingVerdict.FREE)
     if not inside or not lags.seen[i]:
@@ -136,4 +132,3 @@ def _timing(
     error, se = float(lags.own[i]) - constant, float(lags.se[i])
     verdict = findings.timing_verdict(1000 * error, 1000 * se)
     return Timing(verdict, 1000 * error, error / count_s, 1000 * se)
-

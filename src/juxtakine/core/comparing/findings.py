@@ -1,5 +1,7 @@
 """Findings: what is told of a count, in words, with its size and how sure it is."""
 
+from scipy.stats import norm
+
 from juxtakine.core.comparing.position import certainty
 from juxtakine.core.comparing.results import (
     Finding,
@@ -13,7 +15,6 @@ from juxtakine.core.comparing.results import (
 )
 from juxtakine.core.counting.sheets import SheetCount
 from juxtakine.core.movement.body import Part
-from scipy.stats import norm
 
 ON_MS = 50.0
 """A count is on within this, or within two standard errors where these are more."""
@@ -35,9 +36,7 @@ def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
 
 def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Finding, ...]:
     """All findings of one count, the timing first, then the parts by size against their tolerance."""
-    parts = [
-        (p, r) for p, r in position.parts.items() if r.verdict is PositionVerdict.OFF and r.follows is None
-    ]
+    parts = [(p, r) for p, r in position.parts.items() if r.verdict is PositionVerdict.OFF and r.follows is None]
     parts.sort(key=lambda pr: -abs(pr[1].error or 0.0) / pr[1].tolerance)
     return (*_of_timing(count, timing), *(_of_part(count, p, r) for p, r in parts))
 
@@ -60,7 +59,7 @@ def _of_part(count: SheetCount, part: Part, result: PartResult) -> Finding:
 
 
 def part_text(part: Part, result: PartResult) -> str:
-    """"left upper arm 31° too low"; empty where the part was not seen."""
+    """ "left upper arm 31° too low"; empty where the part was not seen."""
     if result.error is None:
         return ""
     size = f"{abs(result.error):.0f}°" if result.unit is Unit.DEGREES else f"{abs(result.error):.2f} leg lengths"

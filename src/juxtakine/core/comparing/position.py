@@ -18,7 +18,7 @@ from juxtakine.core.comparing.view import View, predicted
 from juxtakine.core.counting.sheets import Score, SheetCount
 from juxtakine.core.movement.body import PARENT, Part
 from juxtakine.core.movement.features import LIMBS, wrapped
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Bools, Floats
 
 AROUND_S = np.array([-2, -1, 0, 1, 2]) / 30
 """The frames around a count that are looked at together: a fault lasts, noise does not."""
@@ -87,7 +87,7 @@ def _poses(view: View, at: Floats, lags_s: Floats) -> _Poses:
     return _Poses(want[:, : 2 * n].reshape(-1, n, 2), got[:, : 2 * n].reshape(-1, n, 2), flat, seen)
 
 
-def _mean(values: Floats, clear: Floats) -> Floats:
+def _mean(values: Floats, clear: Bools) -> Floats:
     """Over axis 1, of what is clear; NaN where nothing is."""
     n = clear.sum(1)
     total = np.where(clear, values, 0).sum(1)
@@ -148,11 +148,13 @@ def _limb(part: Part, want: Floats, got: Floats, size: Floats, poses: _Poses) ->
     bent = np.abs(bend) >= 0.5 * size
     error = np.where(bent & (bend < 0), -size, size)
     plain = _limb_words(part, main, lift, want, got)
-    words = [("not bent enough" if b < 0 else "too bent") if k else w for k, b, w in zip(bent, bend, plain, strict=True)]
+    words = [
+        ("not bent enough" if b < 0 else "too bent") if k else w for k, b, w in zip(bent, bend, plain, strict=True)
+    ]
     return _Measured(error, poses.seen[part], words)
 
 
-def _limb_words(part: Part, main: Floats, lift: Floats, want: Floats, got: Floats) -> list[str]:
+def _limb_words(part: Part, main: Bools, lift: Floats, want: Floats, got: Floats) -> list[str]:
     """Too low or too high; at the same height, too far out or in (away from or towards the body's middle)."""
     outward = 1 if part.startswith("left") else -1
     out = (got[:, 0] - want[:, 0]) * outward

@@ -39,7 +39,7 @@ class Window:
 
 @dataclass(frozen=True)
 class Lags:
-    """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, and why not."""
+    """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, why not."""
 
     own: Floats
     se: Floats
@@ -53,8 +53,7 @@ def windows(counts: Floats) -> list[Window]:
     before = np.diff(counts, prepend=counts[0] - 1)
     after = np.diff(counts, append=counts[-1] + 1)
     return [
-        Window(c, c - 0.9 * min(b, 1.0), c + 0.25 * min(a, 1.0))
-        for c, b, a in zip(counts, before, after, strict=True)
+        Window(c, c - 0.9 * min(b, 1.0), c + 0.25 * min(a, 1.0)) for c, b, a in zip(counts, before, after, strict=True)
     ]
 
 

@@ -135,7 +135,7 @@ class Remark:
 
 
 def remarks(result: CountResult) -> tuple[Remark, ...]:
-    """All that is told of one count: its timing, what was off and what only followed, then what held or was not seen."""
+    """All that is told of one count: timing, what was off and what only followed, then what held or was not seen."""
     return (_timing(result), *_parts(result))
 
 
@@ -160,9 +160,7 @@ def _parts(result: CountResult) -> tuple[Remark, ...]:
     parts = result.position.parts
     off = [Remark(f.text, _how_sure(f.certainty), True) for f in result.findings if f.part]
     led = [Remark(f"{p.words} follows the {r.follows.words}", "", False) for p, r in parts.items() if r.follows]
-    near = [
-        Remark(part_text(p, r), "near", False) for p, r in parts.items() if r.verdict is PositionVerdict.NEAR
-    ]
+    near = [Remark(part_text(p, r), "near", False) for p, r in parts.items() if r.verdict is PositionVerdict.NEAR]
     last = [_listed(parts, verdict, word) for verdict, word in _LISTED]
     return (*off, *led, *near, *(Remark(text, "", False) for text in last if text))
 
@@ -171,7 +169,7 @@ _LISTED = ((PositionVerdict.HELD, "held"), (PositionVerdict.NOT_SEEN, "not seen"
 
 
 def _listed(parts: dict[Part, PartResult], verdict: PositionVerdict, word: str) -> str:
-    """"left arm, legs, torso held": both halves or both sides of a limb as one word."""
+    """ "left arm, legs, torso held": both halves or both sides of a limb as one word."""
     names = {p for p, r in parts.items() if r.verdict is verdict}
     if not names:
         return ""

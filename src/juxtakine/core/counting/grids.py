@@ -3,7 +3,6 @@
 Units: counts from the routine's first 1 (0), seconds in the clip's own time stamps.
 """
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
@@ -82,7 +81,3 @@ def _along(values: ArrayLike, xs: Floats, ys: Floats) -> Floats:
     place = np.clip(np.searchsorted(xs, x, side="right") - 1, 0, len(xs) - 2)
     slope = (ys[place + 1] - ys[place]) / (xs[place + 1] - xs[place])
     return np.asarray(ys[place] + (x - xs[place]) * slope)
-
-
-def anchors(pairs: Iterable[tuple[Fraction, float]]) -> tuple[Anchor, ...]:
-    return tuple(Anchor(at, seconds) for at, seconds in pairs)

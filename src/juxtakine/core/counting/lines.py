@@ -112,9 +112,7 @@ def _soundings(number: int, group: list[_Token], swing: Fraction) -> list[Soundi
     parts = [t for t in group if t.divides]
     places = _places([t.name for t in parts], swing)
     base = Fraction(number - 1)
-    made = [
-        Sounding(base, str(number), hold=t.text == "-", goes_on=t.text == "~") for t in group if not t.divides
-    ]
+    made = [Sounding(base, str(number), hold=t.text == "-", goes_on=t.text == "~") for t in group if not t.divides]
     for token in parts:
         place = places[token.name]
         if made and base + place <= made[-1].at:

@@ -6,6 +6,7 @@ Conventions: phrases are numbered from 1; positions are counts from the routine'
 from dataclasses import dataclass, field
 from enum import StrEnum
 from fractions import Fraction
+from itertools import pairwise
 
 from juxtakine.core.counting.lines import STRAIGHT, LineError, read_line
 
@@ -143,7 +144,7 @@ def _check_overlap(counts: tuple[SheetCount, ...]) -> tuple[SheetProblem, ...]:
     """A pick-up may not fall on or before what the phrase before it still dances."""
     return tuple(
         SheetProblem(b.phrase, f"its {b.label} falls on or before the {a.label} of phrase {a.phrase}")
-        for a, b in zip(counts, counts[1:], strict=False)
+        for a, b in pairwise(counts)
         if b.at <= a.at
     )
 
@@ -154,9 +155,7 @@ def _merged(sheet: Sheet) -> tuple[SheetCount, ...]:
         marks = {m.label: m for m in phrase.marks}
         for s in read_line(phrase.line, phrase.counts, phrase.swing):
             mark = marks.get(s.label, Mark(s.label))
-            counts.append(
-                SheetCount(number, s.label, start + s.at, s.hold, s.goes_on, mark.cue, _scores(mark))
-            )
+            counts.append(SheetCount(number, s.label, start + s.at, s.hold, s.goes_on, mark.cue, _scores(mark)))
     return tuple(counts)
 
 

@@ -21,7 +21,7 @@ NEAR_LONGEST = 95
 LIFTED = 0.1
 """A foot this much higher than the other, in leg lengths, is not on the floor."""
 HEAD_REACH = 0.75
-"""How far the nose stands before the middle of the ears, in distances between the ears of a face seen from the front."""
+"""How far the nose stands before the middle of the ears, in distances between the ears seen from the front."""
 
 
 @dataclass(frozen=True)
@@ -43,9 +43,7 @@ class Features:
             columns = [_line(seconds, self.seconds, flat[:, k]) for k in range(flat.shape[1])]
             return np.stack(columns, 1).reshape(len(seconds), *values.shape[1:])
 
-        return Features(
-            seconds, carried(self.vectors), carried(self.feet), carried(self.level), carried(self.facing)
-        )
+        return Features(seconds, carried(self.vectors), carried(self.feet), carried(self.level), carried(self.facing))
 
 
 def features(movement: Movement) -> Features:
@@ -101,7 +99,8 @@ def _percentile(values: Floats) -> float:
 
 def _facing(world: Floats) -> Floats:
     """(n,) yaw of the shoulder and hip lines together, 0 towards the camera, unwrapped within seen stretches."""
-    across = sum(p[:, 0] - p[:, 1] for p in (_points(world, "SHOULDER"), _points(world, "HIP")))
+    shoulders, hips = (p[:, 0] - p[:, 1] for p in (_points(world, "SHOULDER"), _points(world, "HIP")))
+    across = shoulders + hips
     return np.asarray(np.degrees(np.arctan2(across[:, 2], across[:, 0])))
 
 

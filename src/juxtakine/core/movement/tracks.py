@@ -57,7 +57,7 @@ def filled_in(times: Floats, estimated_s: Floats, values: Floats) -> Floats:
     A frame whose two estimated neighbours are not both there (NaN) stays NaN, so gaps are never invented.
     """
     out = np.full((len(times), *values.shape[1:]), np.nan)
-    good = np.isfinite(values.reshape(len(values), -1)).all(1)
+    good: Bools = np.asarray(np.isfinite(values.reshape(len(values), -1)).all(1))
     step = np.median(np.diff(estimated_s)) if len(estimated_s) > 1 else 1.0
     for run in _runs(good, estimated_s, LONGEST_GAP * step):
         xs, ys = estimated_s[run], values[run]
