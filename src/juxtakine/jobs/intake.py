@@ -21,7 +21,17 @@ def forget(db: Session, clip: Clip) -> None:
     """Jobs, result and row; and where no other clip has the same content, its files and track."""
     jobs.cancel(db, clip)
     if not clips.is_shared(db, clip):
-        shelf().forget(shelf().key(clip.content, clip.model))
-        media().forget(clip.content)
+        _forget_files(clip.content, clip.model)
     clip.routine.clips.remove(clip)
     db.delete(clip)
+
+
+def tidy(db: Session, content: str, model: str) -> None:
+    """After work that was called off: what it still wrote for a clip that was deleted meanwhile goes too."""
+    if not clips.holds(db, content):
+        _forget_files(content, model)
+
+
+def _forget_files(content: str, model: str) -> None:
+    shelf().forget(shelf().key(content, model))
+    media().forget(content)

@@ -8,11 +8,11 @@ import time
 import uuid
 
 from juxtakine.core.comparing.compare import CompareError
-from juxtakine.jobs import flow
+from juxtakine.jobs import flow, intake
 from juxtakine.jobs.app import app
 from juxtakine.jobs.steps import STEPS
 from juxtakine.media.clips import ClipError
-from juxtakine.store import jobs
+from juxtakine.store import clips, jobs
 from juxtakine.store.database import session
 from juxtakine.store.models import JobState
 
@@ -67,11 +67,14 @@ def work(job_id: int) -> None:
         if job is None:
             return
         step, clip_id = job.step, job.clip_id
+        clip = clips.get(db, clip_id)
     state, error = JobState.DONE, None
     try:
         with Ticker(job_id, worker) as tick:
             STEPS[step](clip_id, tick)
     except Cancelled:
+        with session() as db:
+            intake.tidy(db, clip.content, clip.model)
         return
     except (ClipError, CompareError) as refusal:
         state, error = JobState.FAILED, str(refusal)

@@ -63,10 +63,10 @@ class Shelf:
         if kept is not None:
             return kept
         workspace = self.folder / f"{key}.parts"
-        made = track(clip, self.models / f"pose_{model}.task", workspace, on_progress, *stretch)
-        self.keep(key, made)
+        self.keep(key, track(clip, self.models / f"pose_{model}.task", workspace, on_progress, *stretch))
         shutil.rmtree(workspace, ignore_errors=True)
-        return made
+        # as every later call will have it, to the last digit
+        return load_track(self.path(key))
 
     def forget(self, key: str) -> None:
         self.path(key).unlink(missing_ok=True)

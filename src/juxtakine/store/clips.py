@@ -30,6 +30,11 @@ def is_shared(db: Session, clip: Clip) -> bool:
     return bool(db.scalar(others))
 
 
+def holds(db: Session, content: str) -> bool:
+    """Whether any clip has this content."""
+    return bool(db.scalar(select(func.count()).where(Clip.content == content)))
+
+
 def last_job(clip: Clip, step: Step | None = None) -> Job | None:
     return next((j for j in reversed(clip.jobs) if step is None or j.step is step), None)
 

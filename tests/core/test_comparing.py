@@ -1,0 +1,230 @@
+"""The comparison against a made-up dancer's exact truth: right, or said to be unknown."""
+
+from dataclasses import replace
+from fractions import Fraction as F
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from scipy.signal import resample_poly
+
+from juxtakine.core.comparing.common_time import match_sounds
+from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.comparing.results import FindingKind, PhraseKind, PositionVerdict, TimingVerdict
+from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies
+from juxtakine.core.counting.grids import Grid
+from juxtakine.core.counting.sheets import Mark, Score, Sheet
+from juxtakine.core.drilling.loops import RunIn, drills, loop
+from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.tracks import Floats
+from juxtakine.demo.lantern_quay import BPM, Fault
+from juxtakine.demo.music import RATE, harbour_tune, in_a_room
+from support.dancer import FIRST_S, GRID, SHEET, compared, danced, reference, routine
+from support.planted import told
+
+FAULTS = (
+    Fault(6, late_ms=-130),
+    Fault(14, channels=(("l_elev", -40),), part="left-upper-arm", lower=True),
+    Fault(18.5, late_ms=170),
+    Fault(30, channels=(("drop", -0.16),), part="level"),
+    Fault(39, channels=(("r_elev", -45),), part="right-upper-arm", lower=True),
+)
+
+
+def with_faults(*faults: Fault, seed: int = 11):  # type: ignore[no-untyped-def]  # a Comparison
+    motion = routine()
+    for fault in faults:
+        motion = fault.plant(motion)
+    return compared(danced(motion.inexact(seed)))
+
+
+@pytest.fixture(scope="module")
+def faulty():  # type: ignore[no-untyped-def]
+    return with_faults(*FAULTS)
+
+
+@pytest.fixture(scope="module")
+def clean_take():  # type: ignore[no-untyped-def]
+    return with_faults(seed=17)
+
+
+def test_planted_faults_are_told_and_no_others(faulty) -> None:  # type: ignore[no-untyped-def]
+    found = told(faulty, FAULTS)
+    assert found.missed == []
+    assert len(found.unplanted) <= 0.02 * len(faulty.counts)
+    assert found.timed_share >= 0.9
+
+
+def test_a_take_as_people_dance_has_nothing_to_redrill(clean_take) -> None:  # type: ignore[no-untyped-def]
+    assert clean_take.redrill == ()
+    assert all(p.kind is PhraseKind.CLEAN for p in clean_take.phrases)
+    assert sentence(clean_take, SHEET).strong.startswith("Nothing to redrill")
+
+
+def test_timing_is_right_within_its_own_error(clean_take) -> None:  # type: ignore[no-untyped-def]
+    """Movement that is 10 ms inexact is measured within 25 ms, nearly always within two errors of its own."""
+    measured = [c.timing for c in clean_take.counts if c.timing.verdict.measured]
+    assert max(abs(t.error_ms) for t in measured) < 60
+    assert all(t.se_ms > 0 for t in measured)
+
+
+@settings(max_examples=6, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(st.sampled_from([2.0, 10.0, 19.0, 31.0, 41.0]), st.integers(-180, 180))
+def test_a_late_count_is_told_by_how_much(at: float, ms: int) -> None:
+    result = compared(danced(routine().delay(at, ms)))
+    count = next(c for c in result.counts if float(c.count.at) == at)
+    assert count.timing.error_ms == pytest.approx(ms, abs=30)
+    if abs(ms) > 90:
+        assert count.timing.verdict is (TimingVerdict.BEHIND if ms > 0 else TimingVerdict.AHEAD)
+
+
+@settings(max_examples=6, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(st.sampled_from(["l_elev", "r_elev"]), st.sampled_from([-50, -35, 35]), st.sampled_from([0, 12, -12]))
+def test_a_limb_is_told_with_its_side_and_way(channel: str, degrees: int, orbit: int) -> None:
+    result = compared(danced(routine().adjust(13, **{channel: degrees}), orbit_deg=orbit))
+    part = Part.LEFT_UPPER_ARM if channel[0] == "l" else Part.RIGHT_UPPER_ARM
+    count = next(c for c in result.counts if c.count.at == 13)
+    told_part = count.position.parts[part]
+    assert told_part.verdict is PositionVerdict.OFF
+    assert told_part.error == pytest.approx(degrees, abs=12)
+    other = Part.RIGHT_UPPER_ARM if part is Part.LEFT_UPPER_ARM else Part.LEFT_UPPER_ARM
+    assert count.position.parts[other].verdict is PositionVerdict.HELD
+
+
+def test_a_constant_lag_is_told_once_and_on_no_count() -> None:
+    late = replace(routine(), first_s=FIRST_S + 0.09)
+    result = compared(danced(late))
+    assert result.alignment.constant_lag_ms == pytest.approx(90, abs=12)
+    assert result.redrill == ()
+
+
+def test_a_slower_take_is_compared_in_its_own_tempo() -> None:
+    slow = Grid.from_tempo(FIRST_S, BPM * 0.8)
+    result = compared(danced(replace(routine(), bpm=BPM * 0.8)), slow)
+    assert result.alignment.tempo_ratio == pytest.approx(0.8, abs=1e-6)
+    assert result.redrill == ()
+
+
+def test_a_short_take_is_not_seen_at_its_end_and_not_refused() -> None:
+    whole = danced(routine())
+    n = int(len(whole.seconds) * 0.75)
+    cut = replace(
+        whole, seconds=whole.seconds[:n], vectors=whole.vectors[:n], feet=whole.feet[:n], level=whole.level[:n],
+        facing=whole.facing[:n],
+    )  # fmt: skip
+    result = compared(cut)
+    end = float(GRID.count(cut.seconds[-1]))
+    after = [c for c in result.counts if c.count.at > end + 0.1]
+    assert after
+    assert {c.timing.verdict for c in after} == {TimingVerdict.NOT_SEEN}
+    assert all(c.position.verdict is PositionVerdict.NOT_SEEN for c in after)
+    assert result.phrases[-1].kind is PhraseKind.UNCLEAR
+    assert 6 not in result.redrill
+
+
+def test_somebody_seen_in_less_than_half_is_refused() -> None:
+    whole = danced(routine())
+    vectors = whole.vectors.copy()
+    vectors[: int(len(vectors) * 0.7)] = np.nan
+    with pytest.raises(CompareError, match="can be seen in only"):
+        compared(replace(whole, vectors=vectors))
+
+
+def test_free_counts_are_not_scored_whatever_is_danced() -> None:
+    result = with_faults(Fault(24, channels=(("l_elev", 60),)))
+    first = next(c for c in result.counts if c.count.at == 24)
+    assert (first.timing.verdict, first.position.verdict) == (TimingVerdict.FREE, PositionVerdict.FREE)
+    assert first.findings == ()
+
+
+def test_timing_only_counts_have_no_position() -> None:
+    phrases = list(SHEET.phrases)
+    marks = (*(m for m in phrases[1].marks if m.label != "6"), Mark("6", score=Score.TIMING))
+    phrases[1] = replace(phrases[1], marks=marks)
+    result = compared(danced(routine().adjust(13, l_elev=-45)), sheet=Sheet("", tuple(phrases)))
+    count = next(c for c in result.counts if c.count.at == 13)
+    assert count.position.verdict is PositionVerdict.FREE
+    assert all(f.kind in (FindingKind.LATE, FindingKind.EARLY) for f in count.findings)
+
+
+def test_nothing_that_moves_means_no_timing() -> None:
+    """Eight more counts after the end, where everybody stands."""
+    still = Sheet("", (*SHEET.phrases, replace(SHEET.phrases[0], marks=())))
+    longer = replace(routine(), keys=(*routine().keys, *routine().key(52, 0.01, l_elev=15).keys[-1:]))
+    result = compared(danced(longer), sheet=still)
+    assert {c.timing.verdict for c in result.counts if 47 <= c.count.at < 51} <= {
+        TimingVerdict.UNMEASURABLE, TimingVerdict.NOT_SEEN,
+    }  # fmt: skip
+
+
+def test_the_worst_row_comes_first_and_its_drill_begins_where_it_starts(faulty) -> None:  # type: ignore[no-untyped-def]
+    needs = [faulty.phrases[n - 1].need for n in faulty.redrill]
+    assert needs == sorted(needs, reverse=True)
+    assert set(faulty.redrill) == {1, 2, 3, 5, 6}
+    made = drills(faulty, SHEET)
+    assert [d.phrase for d in made] == list(faulty.redrill)
+    lanterns = next(d for d in made if d.phrase == 3)
+    assert lanterns.loops[RunIn.TWO].start == 18
+    assert lanterns.loops[RunIn.TWO].run_in == 16
+
+
+@given(st.integers(1, 6), st.fractions(0, 43, max_denominator=4), st.sampled_from(list(RunIn)))
+def test_a_loop_is_led_into_and_stays_in_its_phrase(phrase: int, first: F, run_in: RunIn) -> None:
+    begin = SHEET.starts()[phrase - 1]
+    end = begin + SHEET.phrases[phrase - 1].counts
+    made = loop(SHEET, phrase, min(max(first, F(begin)), F(end - 1)), run_in)
+    assert made.run_in <= made.start < made.end == end
+    assert made.start >= begin
+    assert made.end - made.start >= 4
+    if run_in is RunIn.TOP:
+        assert made.run_in == 0
+    if run_in is RunIn.TWO:
+        assert made.start - made.run_in == 2
+
+
+def test_words_say_how_much_which_way_and_how_sure(faulty) -> None:  # type: ignore[no-untyped-def]
+    count = next(c for c in faulty.counts if c.count.at == 14)
+    said = remarks(count)
+    assert any("left upper arm" in r.text and r.text.endswith("too low") and r.off for r in said)
+    late = next(c for c in faulty.counts if c.count.at == F(37, 2))
+    assert "ms behind" in remarks(late)[0].text
+    row = row_words(faulty, 3)
+    assert "3 &" in row.kind
+    assert 1 <= row.tallies <= 5
+
+
+def test_need_becomes_the_next_whole_tally() -> None:
+    assert [tallies(n) for n in (0, 0.01, 0.2, 0.21, 1)] == [0, 1, 1, 2, 5]
+
+
+def test_the_same_recording_as_take_differs_in_nothing() -> None:
+    result = compared(reference())
+    assert all(abs(c.timing.error_ms) < 2 * c.timing.se_ms for c in result.counts if c.timing.verdict.measured)
+    assert all(c.position.held == 1 for c in result.counts if c.position.held is not None)
+
+
+# common time by sound
+
+
+def recorded(sound: Floats) -> NDArray[np.float32]:
+    return resample_poly(sound, 80, RATE // 100).astype(np.float32)
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.floats(-3, 6), st.integers(0, 99))
+def test_music_is_found_again_in_a_room(offset_s: float, seed: int) -> None:
+    tune = harbour_tune(BPM, 40)
+    heard = in_a_room(tune, seed)
+    lead = round(offset_s * RATE)
+    moved = np.concatenate([np.zeros(lead), heard]) if lead >= 0 else heard[-lead:]
+    match = match_sounds(recorded(tune), recorded(moved), 8000)
+    assert match.offset_s == pytest.approx(offset_s, abs=0.005)
+    assert match.certainty > 0.9
+
+
+def test_other_music_is_not_taken_for_the_same() -> None:
+    random = np.random.default_rng(4)
+    noise = random.normal(0, 0.2, 8000 * 20).astype(np.float32)
+    assert match_sounds(recorded(harbour_tune(BPM, 30)), noise, 8000).certainty < 0.5

@@ -1,0 +1,106 @@
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from juxtakine.core.movement.body import SWAPPED, Mark
+from juxtakine.core.movement.cleaning import clean
+from juxtakine.core.movement.features import features
+from juxtakine.core.movement.tracks import Track, filled_in
+from juxtakine.demo.camera import Camera
+from juxtakine.demo.film import Scene
+from juxtakine.demo.look import Look
+from support.dancer import danced, reference, routine, track_of
+
+LEGS = [Mark.LEFT_KNEE, Mark.RIGHT_KNEE, Mark.LEFT_ANKLE, Mark.RIGHT_ANKLE]
+
+
+@pytest.fixture(scope="module")
+def track() -> Track:
+    return track_of(Scene(routine(), Look(body="m"), Camera(position=(0, 1.1, 4.3)), None, 3))
+
+
+def off_px(made: Track, true: Track, marks: list[Mark], rows: slice) -> float:
+    """Largest distance from the truth, in pixels, of what the cleaned movement believes on these frames."""
+    moved = clean(made)
+    columns = [np.interp(true.seconds[rows], moved.seconds, moved.image[:, m, k]) for m in marks for k in (0, 1)]
+    want = [true.image[rows, m, k] for m in marks for k in (0, 1)]
+    return float(np.nanmax(np.abs(np.array(columns) - np.array(want))))
+
+
+def test_cleaning_leaves_a_true_track_in_place(track: Track) -> None:
+    """Zero phase: no lag, and a few pixels of a body that is some 200 high."""
+    assert off_px(track, track, [*LEGS, Mark.LEFT_WRIST, Mark.RIGHT_WRIST], slice(60, 700)) < 4
+    moved = clean(track)
+    inside = slice(60, 700)
+    wrist = np.interp(track.seconds[inside], moved.seconds, moved.image[:, Mark.LEFT_WRIST, 1])
+    true = track.image[inside, Mark.LEFT_WRIST, 1]
+    lags = range(-3, 4)
+    misses = [np.abs(wrist[5:-5] - np.roll(true, k)[5:-5]).mean() for k in lags]
+    assert lags[int(np.argmin(misses))] == 0
+
+
+def test_legs_that_the_estimator_swapped_are_put_right(track: Track) -> None:
+    image, world = track.image.copy(), track.world.copy()
+    legs = [m for m in range(33) if m >= Mark.LEFT_HIP]
+    rows = slice(200, 260)
+    for array in (image, world):
+        array[rows, legs] = array[rows][:, [SWAPPED[m] for m in legs]]
+    wrong = replace(track, image=image, world=world)
+    assert off_px(wrong, track, LEGS, slice(195, 265)) < 6
+
+
+def test_a_spike_is_not_believed(track: Track) -> None:
+    image = track.image.copy()
+    image[300, Mark.LEFT_WRIST] += 90
+    assert off_px(replace(track, image=image), track, [Mark.LEFT_WRIST], slice(290, 310)) < 6
+
+
+def test_what_was_not_seen_stays_not_seen(track: Track) -> None:
+    visibility = track.visibility.copy()
+    visibility[300:360, Mark.LEFT_WRIST] = 0.1
+    movement = clean(replace(track, visibility=visibility))
+    at = np.searchsorted(movement.seconds, track.seconds[330])
+    assert np.isnan(movement.image[at, Mark.LEFT_WRIST]).all()
+    assert np.isfinite(movement.image[at, Mark.RIGHT_WRIST]).all()
+
+
+def test_a_track_with_nobody_gives_an_empty_movement(track: Track) -> None:
+    nobody = replace(track, followed=np.zeros(len(track.seconds), bool))
+    assert len(clean(nobody).seconds) == 0
+
+
+def test_features_know_neither_size_nor_place_of_the_body(track: Track) -> None:
+    """The same points twice as large and elsewhere in the picture say the same."""
+    moved = replace(track, image=track.image * 2 + 40, width=track.width * 2 + 80, height=track.height * 2 + 80)
+    one, other = features(clean(track)), features(clean(moved))
+    assert np.nanmax(np.abs(one.vectors[..., :2] - other.vectors[..., :2])) < 1e-6
+    assert np.nanmax(np.abs(one.level - other.level)) < 1e-6
+
+
+def test_facing_turns_with_the_dancer() -> None:
+    """The routine turns 35 degrees to the dancer's right on count 38 and back on 39."""
+    made = danced(routine(), orbit_deg=0)
+    facing = [float(made.at(np.array([routine().seconds(at)])).facing[0]) for at in (36, 37, 39)]
+    assert facing[1] - facing[0] == pytest.approx(-35, abs=12)
+    assert facing[2] - facing[0] == pytest.approx(0, abs=8)
+
+
+def test_level_falls_where_the_dancer_sinks() -> None:
+    sunk, tall = (float(reference().at(np.array([routine().seconds(at)])).level[0]) for at in (30, 43))
+    assert tall - sunk > 0.15
+
+
+def test_frames_in_between_are_never_invented_over_a_gap() -> None:
+    times = np.arange(20) / 30
+    values = np.sin(times)[::2, None]
+    values[4:6] = np.nan
+    out = filled_in(times, times[::2], values)
+    assert np.isnan(out[7:11]).all()
+    assert np.allclose(out[:7, 0], np.sin(times)[:7], atol=1e-3)
+
+
+@pytest.mark.parametrize("broken", ["image", "seconds"])
+def test_a_track_that_is_none_is_refused(track: Track, broken: str) -> None:
+    with pytest.raises(ValueError, match="track"):
+        replace(track, **{broken: getattr(track, broken)[::-1][:-1] if broken == "image" else track.seconds[::-1]})

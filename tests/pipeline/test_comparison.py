@@ -1,0 +1,76 @@
+"""From the shipped clips' own tracks and sound to what is told: the demo's faults are found, not written down."""
+
+from pathlib import Path
+
+import pytest
+
+from juxtakine.core.comparing.results import Comparison, Method
+from juxtakine.demo import lantern_quay
+from juxtakine.demo.load import TRACKS
+from juxtakine.media.sound import read_sound
+from juxtakine.media.track_file import load_track
+from juxtakine.pipeline.comparison import NoCommonTime, Recording, compared
+from juxtakine.pipeline.outcome import Outcome
+from support.clips import REFERENCE, TAKES
+from support.planted import told
+
+GRID = lantern_quay.reference_grid()
+
+
+def recording(clip: Path) -> Recording:
+    return Recording(load_track(TRACKS / f"{clip.stem}.npz"), read_sound(clip, 0.0))
+
+
+@pytest.fixture(scope="module")
+def reference() -> Recording:
+    return recording(REFERENCE)
+
+
+@pytest.fixture(scope="module")
+def results(reference: Recording) -> list[Comparison]:
+    return [compared(reference, recording(t), lantern_quay.SHEET, GRID) for t in TAKES]
+
+
+@pytest.mark.parametrize("n", [0, 1, 2])
+def test_every_planted_fault_is_told_and_hardly_another(results: list[Comparison], n: int) -> None:
+    found = told(results[n], lantern_quay.TAKES[n].faults)
+    assert found.missed == []
+    assert len(found.unplanted) <= 0.02 * len(results[n].counts)
+    assert found.timed_share >= 0.9
+
+
+@pytest.mark.parametrize("n", [0, 1, 2])
+def test_the_music_says_where_count_1_is(results: list[Comparison], n: int) -> None:
+    truth = lantern_quay.take_grid(lantern_quay.TAKES[n]).seconds(0.0) - GRID.seconds(0.0)
+    alignment = results[n].alignment
+    assert alignment.method is Method.SOUND
+    assert alignment.offset_s == pytest.approx(float(truth), abs=0.005)
+    assert alignment.certainty > 0.9
+
+
+def test_the_worst_row_stands_first(results: list[Comparison]) -> None:
+    """Three counts late by 150 ms and more and a low arm, against one fault in each of the others."""
+    assert results[0].redrill[0] == 3
+    assert results[1].redrill[0] == 3
+    assert results[2].redrill == (5,)
+    assert Outcome.of(results[0], lantern_quay.SHEET).strong == "Redrill Lanterns"
+
+
+def test_by_hand_the_same_is_found(reference: Recording) -> None:
+    plan = lantern_quay.TAKES[0]
+    silent = Recording(recording(TAKES[0]).track)
+    result = compared(reference, silent, lantern_quay.SHEET, GRID, lantern_quay.take_grid(plan))
+    assert result.alignment.method is Method.MANUAL
+    assert result.alignment.constant_lag_ms is None
+    assert told(result, plan.faults).missed == []
+
+
+def test_without_sound_count_1_must_be_said(reference: Recording) -> None:
+    with pytest.raises(NoCommonTime, match="Say where count 1 is in the take"):
+        compared(reference, Recording(recording(TAKES[0]).track), lantern_quay.SHEET, GRID)
+
+
+def test_an_outcome_survives_its_form(results: list[Comparison]) -> None:
+    made = Outcome.of(results[0], lantern_quay.SHEET)
+    assert Outcome.model_validate_json(made.model_dump_json()).model_dump_json() == made.model_dump_json()
+    assert [c.at for c in made.counts] == [c.at for c in made.comparison.counts]

@@ -1,0 +1,122 @@
+"""Clips of every kind, made from a shipped one: containers, codecs, rotation, uneven times, no sound, broken files."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+
+from juxtakine.demo.shoot import CLIPS
+
+REFERENCE = CLIPS / "reference.mp4"
+TAKES = [CLIPS / f"take-{n}.mp4" for n in (1, 2, 3)]
+TICK = Fraction(1, 90_000)
+
+
+@dataclass(frozen=True)
+class Kind:
+    """How a clip is written. `rotated` degrees are left to the player; `uneven` frames come early and late by turns."""
+
+    suffix: str = ".mp4"
+    video: str = "libx264"
+    audio: str | None = "aac"
+    rate: int = 44_100
+    stereo: bool = False
+    start_s: float = 0.0
+    uneven: bool = False
+    rotated: int = 0
+
+
+PLAIN = Kind()
+
+
+def written(folder: Path, kind: Kind = PLAIN, source: Path = REFERENCE, first_s: float = 3, last_s: float = 6) -> Path:
+    """A stretch of the source in another kind of file, with the same picture and sound at the same times."""
+    to = folder / f"clip-{kind.video}-{kind.rotated}{kind.suffix}"
+    with av.open(str(to), "w") as out:
+        video = out.add_stream(kind.video, rate=30)
+        video.width, video.height, video.pix_fmt = 640, 360, "yuv420p"
+        video.codec_context.time_base = TICK if kind.video != "mpeg4" else Fraction(1, 30)
+        if kind.video == "libsvtav1":
+            video.options = {"preset": "12"}
+        audio = kind.audio and out.add_stream(kind.audio, rate=kind.rate, layout="stereo" if kind.stereo else "mono")
+        for i, (seconds, frame) in enumerate(stretch(source, first_s, last_s)):
+            picture = turned(frame, kind.rotated)
+            late = 0.012 * (i % 2) if kind.uneven else 0.0
+            picture.pts, picture.time_base = round((seconds - first_s + kind.start_s + late) / TICK), TICK
+            if i == 0:
+                video.width, video.height = picture.width, picture.height
+            out.mux(video.encode(picture))
+        out.mux(video.encode())
+        if audio:
+            for packet in sound(source, first_s, last_s, audio, kind):
+                out.mux(packet)
+    return marked_as_turned(to, kind.rotated) if kind.rotated else to
+
+
+def stretch(source: Path, first_s: float, last_s: float) -> Iterator[tuple[float, av.VideoFrame]]:
+    with av.open(str(source)) as file:
+        for frame in file.decode(video=0):
+            if frame.time is not None and first_s <= frame.time < last_s:
+                yield frame.time, frame
+
+
+def turned(frame: av.VideoFrame, degrees: int) -> av.VideoFrame:
+    """As a phone writes it that is held so that players have to turn the picture clockwise by these degrees."""
+    if not degrees:
+        return frame.reformat(format="yuv420p")
+    rgb = np.ascontiguousarray(np.rot90(frame.to_ndarray(format="rgb24"), degrees // 90))
+    return av.VideoFrame.from_ndarray(rgb, "rgb24").reformat(format="yuv420p")
+
+
+def marked_as_turned(path: Path, degrees: int) -> Path:
+    """The display matrix in the track's header, as phones write it: 16.16 fixed point, by hand as PyAV can't."""
+    one = 1 << 16
+    turns = {90: (0, one, -one, 0), 180: (-one, 0, 0, -one), 270: (0, -one, one, 0)}[degrees]
+    data = bytearray(path.read_bytes())
+    plain = b"".join(v.to_bytes(4, "big", signed=True) for v in (one, 0, 0, 0, one, 0, 0, 0, 1 << 30))
+    a, b, c, d = turns
+    matrix = b"".join(v.to_bytes(4, "big", signed=True) for v in (a, b, 0, c, d, 0, 0, 0, 1 << 30))
+    header = data.index(plain, data.index(b"tkhd"))
+    data[header : header + len(plain)] = matrix
+    path.write_bytes(data)
+    return path
+
+
+def sound(source: Path, first_s: float, last_s: float, audio: av.AudioStream, kind: Kind) -> Iterator[av.Packet]:
+    resampler = av.AudioResampler(audio.format.name, audio.layout.name, kind.rate)
+    with av.open(str(source)) as file:
+        heard = np.concatenate([f.to_ndarray()[0] for f in file.decode(audio=0)])
+        rate = file.streams.audio[0].rate
+    piece = np.ascontiguousarray(heard[int(first_s * rate) : int(last_s * rate)][None])
+    frame = av.AudioFrame.from_ndarray(piece.astype(np.float32), "fltp", "mono")
+    frame.sample_rate = rate
+    frame.pts, frame.time_base = round(kind.start_s * rate), Fraction(1, rate)
+    for part in (*resampler.resample(frame), *resampler.resample(None)):
+        yield from audio.encode(part)
+    yield from audio.encode(None)
+
+
+def pictures(path: Path) -> list[tuple[float, NDArray[np.uint8]]]:
+    """Every frame as shown, small, with its time."""
+    with av.open(str(path)) as file:
+        return [
+            (float(f.time or 0), np.rot90(f.to_ndarray(format="rgb24", width=64, height=64), round(f.rotation / 90)))
+            for f in file.decode(video=0)
+        ]
+
+
+def another(folder: Path, source: Path, name: str = "clip.mp4", **metadata: str) -> Path:
+    """The same picture and sound in a file with other bytes: nothing of it was ever measured."""
+    to = folder / name
+    with av.open(str(source)) as file, av.open(str(to), "w") as out:
+        out.metadata.update({"comment": str(folder), **metadata})
+        streams = {s.index: out.add_stream_from_template(s) for s in file.streams}
+        for packet in file.demux():
+            if packet.dts is not None:
+                packet.stream = streams[packet.stream.index]
+                out.mux(packet)
+    return to
