@@ -3,6 +3,7 @@ from pathlib import Path
 
 import pytest
 
+from support.clips import written
 from support.stack import Client, Stack, whole_stack
 
 
@@ -14,8 +15,17 @@ def stack(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Stack]:
 
 
 @pytest.fixture
-def client(stack: Stack) -> Client:
-    return Client(stack.address)
+def client(stack: Stack) -> Iterator[Client]:
+    """What a test began goes when it ends, so that its clips take nobody else's time."""
+    made = Client(stack.address)
+    yield made
+    made.forget_all()
+
+
+@pytest.fixture(scope="session")
+def short(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Three seconds of the reference, for where it matters only that there is a clip."""
+    return written(tmp_path_factory.mktemp("short"))
 
 
 @pytest.fixture

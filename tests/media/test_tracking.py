@@ -3,7 +3,6 @@
 from dataclasses import fields
 from pathlib import Path
 
-import av
 import numpy as np
 import pytest
 
@@ -14,7 +13,7 @@ from juxtakine.media.track_file import TrackFileError, load_track, save_track
 from juxtakine.media.tracking import picked_frames, track
 from juxtakine.pipeline.tracks import Shelf
 from juxtakine.settings import settings
-from support.clips import REFERENCE, Kind, written
+from support.clips import REFERENCE, Kind, picture_of_a_wall, written
 
 
 def tracked(clip: Path, workspace: Path, on_progress=lambda done, total: None):  # type: ignore[no-untyped-def]
@@ -59,12 +58,7 @@ def test_a_turned_phone_clip_gives_the_upright_body(tmp_path: Path) -> None:
 
 def test_nobody_in_shot_is_nobody(tmp_path: Path) -> None:
     empty = tmp_path / "empty.mp4"
-    with av.open(str(empty), "w") as out:
-        video = out.add_stream("libx264", rate=30)
-        video.width, video.height, video.pix_fmt = 320, 180, "yuv420p"
-        for _ in range(20):
-            out.mux(video.encode(av.VideoFrame.from_ndarray(np.full((180, 320, 3), 90, np.uint8), "rgb24")))
-        out.mux(video.encode())
+    picture_of_a_wall(empty)
     assert not tracked(empty, tmp_path / "parts").found.any()
 
 

@@ -109,14 +109,24 @@ def pictures(path: Path) -> list[tuple[float, NDArray[np.uint8]]]:
         ]
 
 
-def another(folder: Path, source: Path, name: str = "clip.mp4", **metadata: str) -> Path:
+def another(folder: Path, source: Path, name: str = "clip.mp4") -> Path:
     """The same picture and sound in a file with other bytes: nothing of it was ever measured."""
     to = folder / name
     with av.open(str(source)) as file, av.open(str(to), "w") as out:
-        out.metadata.update({"comment": str(folder), **metadata})
+        out.metadata["comment"] = str(to)
         streams = {s.index: out.add_stream_from_template(s) for s in file.streams}
         for packet in file.demux():
             if packet.dts is not None:
                 packet.stream = streams[packet.stream.index]
                 out.mux(packet)
     return to
+
+
+def picture_of_a_wall(to: Path) -> None:
+    """A second with nobody in it."""
+    with av.open(str(to), "w") as out:
+        video = out.add_stream("libx264", rate=30)
+        video.width, video.height, video.pix_fmt = 320, 180, "yuv420p"
+        for _ in range(30):
+            out.mux(video.encode(av.VideoFrame.from_ndarray(np.full((180, 320, 3), 90, np.uint8), "rgb24")))
+        out.mux(video.encode())

@@ -7,13 +7,13 @@ from urllib.parse import urlparse
 import httpx
 import pytest
 
-from support.clips import REFERENCE, TAKES, another
+from support.clips import REFERENCE, another
 from support.sheets import EIGHT, GRID, SHEET, sheet
 from support.stack import Client, Stack, until
 
 
-def test_a_routine_begins_with_the_instructors_clip(client: Client, tmp_path: Path) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE), SHEET, GRID)
+def test_a_routine_begins_with_the_instructors_clip(client: Client, tmp_path: Path, short: Path) -> None:
+    routine = client.begin(another(tmp_path, short), SHEET, GRID)
     shown = client.routine(routine)
     assert shown["title"] == "Lantern Quay"
     assert [r["line"] for r in shown["rows"]] == [p["line"] for p in SHEET["phrases"]]
@@ -37,9 +37,9 @@ def test_a_routine_begins_with_the_instructors_clip(client: Client, tmp_path: Pa
     ],
 )
 def test_a_name_is_a_name_and_no_path(
-    client: Client, tmp_path: Path, media_root: Path, name: str, title: str, kept: str
+    client: Client, tmp_path: Path, short: Path, media_root: Path, name: str, title: str, kept: str
 ) -> None:
-    made = client.drop("/routines", another(tmp_path, REFERENCE), name or " ").json()
+    made = client.drop("/routines", another(tmp_path, short), name or " ").json()
     shown = client.routine(made["routine"])
     assert (shown["title"], shown["reference"]["name"]) == (title, kept)
     assert not list(media_root.rglob("*low*"))
@@ -47,7 +47,11 @@ def test_a_name_is_a_name_and_no_path(
 
 @pytest.mark.parametrize(
     ("content", "sentence"),
-    [(b"not a video " * 99, "can't be read as a video"), (b"", "This file is empty"), (REFERENCE.read_bytes()[:200_000], "breaks off|can't be read")],
+    [
+        (b"not a video " * 99, "can't be read as a video"),
+        (b"", "This file is empty"),
+        (REFERENCE.read_bytes()[:200_000], "breaks off|can't be read"),
+    ],
     ids=["text", "empty", "cut off"],
 )  # fmt: skip
 def test_what_is_no_clip_is_refused_and_leaves_nothing(
@@ -77,8 +81,8 @@ def test_an_upload_that_breaks_off_is_cleaned_away(stack: Stack, client: Client,
     assert all(r["title"] != "a" for r in client.get("/home")["routines"])
 
 
-def test_the_same_clip_again_is_said_and_not_added(client: Client, tmp_path: Path) -> None:
-    clip, take = another(tmp_path, REFERENCE), another(tmp_path, TAKES[0], "take.mp4")
+def test_the_same_clip_again_is_said_and_not_added(client: Client, tmp_path: Path, short: Path) -> None:
+    clip, take = another(tmp_path, short), another(tmp_path, short, "take.mp4")
     routine = client.begin(clip, SHEET, GRID)
     client.add_take(routine, take)
     for file, as_what in ((take, "as take 1"), (clip, "as the instructor's clip")):
@@ -88,8 +92,8 @@ def test_the_same_clip_again_is_said_and_not_added(client: Client, tmp_path: Pat
     assert len(client.routine(routine)["takes"]) == 1
 
 
-def test_a_wrong_line_is_refused_with_its_place_and_the_sheet_kept(client: Client, tmp_path: Path) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE), sheet("1 2 3 4 5 6 7 8"))
+def test_a_wrong_line_is_refused_with_its_place_and_the_sheet_kept(client: Client, tmp_path: Path, short: Path) -> None:
+    routine = client.begin(another(tmp_path, short), sheet("1 2 3 4 5 6 7 8"))
     refused = client.send("PUT", f"/routines/{routine}/sheet", sheet("1 2 3 4 5 6 7 8", "1 2 3 4 5 4 7 8"))
     assert refused.status_code == 422
     assert refused.json() == {"sentence": "phrase 2: 4 comes after 5", "phrase": 2, "start": 10, "end": 11}
@@ -106,8 +110,8 @@ def test_a_line_is_read_while_it_is_typed(client: Client) -> None:
     assert wrong["mended"] == "1 2 - 4 5 6 7 8"
 
 
-def test_edits_are_undone_and_redone_one_by_one(client: Client, tmp_path: Path) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE), sheet("1 2 3 4 5 6 7 8"), {"first_s": 3.0, "bpm": 108})
+def test_edits_are_undone_and_redone_one_by_one(client: Client, tmp_path: Path, short: Path) -> None:
+    routine = client.begin(another(tmp_path, short), sheet("1 2 3 4 5 6 7 8"), {"first_s": 3.0, "bpm": 108})
     path = f"/routines/{routine}"
     client.send("PUT", f"{path}/sheet", sheet("1 2 3 4 5 6 7 8", "1 - 3 4 5 6 7 8"))
     client.send("PUT", f"{path}/grid", {"first_s": 3.1, "bpm": 108})
@@ -133,17 +137,17 @@ def test_edits_are_undone_and_redone_one_by_one(client: Client, tmp_path: Path) 
     ],
 )
 def test_a_grid_that_can_not_be_is_refused_and_the_old_one_kept(
-    client: Client, tmp_path: Path, grid: dict[str, float], sentence: str
+    client: Client, tmp_path: Path, short: Path, grid: dict[str, float], sentence: str
 ) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE), SHEET, GRID)
+    routine = client.begin(another(tmp_path, short), SHEET, GRID)
     refused = client.send("PUT", f"/routines/{routine}/grid", grid)
     assert refused.status_code == 422
     assert sentence in refused.json()["sentence"]
     assert client.routine(routine)["grid"]["bpm"] == 108
 
 
-def test_two_posts_make_the_tempo(client: Client, tmp_path: Path) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE), SHEET)
+def test_two_posts_make_the_tempo(client: Client, tmp_path: Path, short: Path) -> None:
+    routine = client.begin(another(tmp_path, short), SHEET)
     grid = client.send("PUT", f"/routines/{routine}/grid", {"first_s": 3.0, "count": 33, "count_s": 19.0}).json()[
         "grid"
     ]
@@ -151,8 +155,8 @@ def test_two_posts_make_the_tempo(client: Client, tmp_path: Path) -> None:
     assert [p["count"] for p in grid["posts"]] == [1, 33]
 
 
-def test_the_play_copy_is_served_in_pieces(client: Client, tmp_path: Path) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE))
+def test_the_play_copy_is_served_in_pieces(client: Client, tmp_path: Path, short: Path) -> None:
+    routine = client.begin(another(tmp_path, short))
     clip = until(lambda: (r := client.routine(routine)["reference"])["playable"] and r["id"])
     piece = client.http.get(f"/api/clips/{clip}/play", headers={"Range": "bytes=0-99"})
     assert (piece.status_code, len(piece.content), piece.headers["content-type"]) == (206, 100, "video/mp4")

@@ -856,6 +856,8 @@ export interface components {
             /** Total */
             total: number;
             problem: components["schemas"]["Problem"] | null;
+            /** Remark */
+            remark: string | null;
             grid: components["schemas"]["GridView"] | null;
             reference: components["schemas"]["ClipView"] | null;
             /** Takes */

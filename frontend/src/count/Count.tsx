@@ -235,6 +235,7 @@ function WhatNext({
         <b>Place count 1</b> in the clip, and say the tempo or a later count.
       </>
     );
+  if (routine.remark) return <b>{routine.remark}</b>;
   const take = routine.takes.length ? 'Compare' : 'drop your take in Compare';
   return (
     <>

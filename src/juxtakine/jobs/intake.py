@@ -22,8 +22,10 @@ def forget(db: Session, clip: Clip) -> None:
     jobs.cancel(db, clip)
     if not clips.is_shared(db, clip):
         _forget_files(clip.content, clip.model)
-    clip.routine.clips.remove(clip)
+    routine = clip.routine
     db.delete(clip)
+    db.flush()
+    db.expire(routine, ["clips"])
 
 
 def tidy(db: Session, content: str, model: str) -> None:

@@ -1,7 +1,12 @@
 """The shelf of tracks: what was tracked once, from the same clip in the same way, is never tracked again."""
 
+import fcntl
 import hashlib
+import os
 import shutil
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -10,6 +15,7 @@ from juxtakine.media import pose
 from juxtakine.media.track_file import TrackFileError, load_track, save_track
 from juxtakine.media.tracking import Progress, track
 
+WAIT_S = 0.2
 TRACKING_VERSION = 1
 """Raised when the same estimator would give another track (frames picked, how they are filled in)."""
 
@@ -63,11 +69,45 @@ class Shelf:
         if kept is not None:
             return kept
         workspace = self.folder / f"{key}.parts"
-        self.keep(key, track(clip, self.models / f"pose_{model}.task", workspace, on_progress, *stretch))
-        shutil.rmtree(workspace, ignore_errors=True)
+        with _alone(workspace, lambda: on_progress(0, 1)):
+            if not self.path(key).exists():
+                self.keep(key, track(clip, self.models / f"pose_{model}.task", workspace, on_progress, *stretch))
+            shutil.rmtree(workspace, ignore_errors=True)
         # as every later call will have it, to the last digit
         return load_track(self.path(key))
 
     def forget(self, key: str) -> None:
         self.path(key).unlink(missing_ok=True)
         shutil.rmtree(self.folder / f"{key}.parts", ignore_errors=True)
+
+
+@contextmanager
+def _alone(workspace: Path, waiting: Callable[[], None]) -> Iterator[None]:
+    """Two may want the same track at once: one works, the other is called `waiting` until it is done (or raises).
+
+    The lock is on the folder itself, so that it ends with the process that held it.
+    """
+    while True:
+        workspace.mkdir(parents=True, exist_ok=True)
+        folder = os.open(workspace, os.O_RDONLY)
+        try:
+            if _locked(folder) and _is_still(workspace, folder):
+                yield
+                return
+        finally:
+            os.close(folder)
+        waiting()
+        time.sleep(WAIT_S)
+
+
+def _locked(folder: int) -> bool:
+    try:
+        fcntl.flock(folder, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return False
+    return True
+
+
+def _is_still(workspace: Path, folder: int) -> bool:
+    """Whoever had it before may have taken the folder away at its end."""
+    return workspace.exists() and workspace.stat().st_ino == os.fstat(folder).st_ino

@@ -68,7 +68,6 @@ async def change_reference(request: Request, routine_id: int, name: str) -> s.Up
         before = routines.reference(routine)
         if before:
             intake.forget(db, before)
-            db.flush()
         clip = intake.add(db, routine, 0, plain_name(name), content, facts)
         routines.change(db, routine, routines.current(routine).sheet, None)
         flow.begin(db, clip)

@@ -110,6 +110,8 @@ class RoutineView(BaseModel):
     rows: list[RowView]
     total: int
     problem: Problem | None
+    remark: str | None
+    """Where sheet and clip do not fit each other, which is no error."""
     grid: GridView | None
     reference: ClipView | None
     takes: list[ClipView]

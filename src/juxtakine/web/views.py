@@ -39,11 +39,20 @@ def routine(found: Routine) -> s.RoutineView:
         id=found.id, title=sheet.title, sheet=form,
         rows=[_row(n, p, at, grid, start) for n, p, at in zip(count(1), sheet.phrases, sheet.starts(), strict=False)],
         total=sheet.total, problem=problem(problems[0]) if problems else None,
+        remark=_remark(sheet, grid, reference) if grid and reference else None,
         grid=_grid(grid, sheet, start) if grid else None,
         reference=clip(reference) if reference else None,
         takes=[clip(c) for c in routines.takes(found)],
         can_undo=found.edit > min(numbers), can_redo=found.edit < max(numbers),
     )  # fmt: skip
+
+
+def _remark(sheet: Sheet, grid: Grid, reference: Clip) -> str | None:
+    ends = float(grid.count(reference.start_s + reference.duration_s))
+    beyond = sheet.total - max(0, int(np.ceil(ends)))
+    if beyond <= 0:
+        return None
+    return f"The sheet is longer than the clip: its last {_many(beyond, 'count')} can't be compared."
 
 
 def _row(number: int, phrase: Phrase, start: int, grid: Grid | None, start_s: float) -> s.RowView:

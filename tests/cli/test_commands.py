@@ -1,0 +1,194 @@
+"""The command line from the shell, with no server running: files in, files out, a status and one sentence."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from juxtakine.demo import lantern_quay
+from juxtakine.demo.load import TRACKS
+from juxtakine.pipeline.forms import ComparisonForm, GridForm
+from support.clips import REFERENCE, TAKES, Kind, picture_of_a_wall, written
+from support.sheets import SHEET
+
+
+def run(*arguments: object, var: Path) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-m", "juxtakine.cli", *map(str, arguments)], capture_output=True, text=True,
+        env=os.environ | {"JUXTAKINE_VAR": str(var), "JUXTAKINE_DATABASE_URL": "", "JUXTAKINE_BROKER_URL": ""},
+    )  # fmt: skip
+
+
+@pytest.fixture
+def files(tmp_path: Path) -> dict[str, Path]:
+    """A sheet and grids as files."""
+    made = {name: tmp_path / f"{name}.json" for name in ("sheet", "grid", "take_grid", "result")}
+    made["sheet"].write_text(json.dumps(SHEET))
+    made["grid"].write_text(GridForm.of(lantern_quay.reference_grid()).model_dump_json())
+    made["take_grid"].write_text(GridForm.of(lantern_quay.take_grid(lantern_quay.TAKES[0])).model_dump_json())
+    return made
+
+
+def by_tracks(files: dict[str, Path], *more: object) -> list[object]:
+    return [
+        "compare", "--reference", TRACKS / "reference.npz", "--take", TRACKS / "take-1.npz",
+        "--sheet", files["sheet"], "--grid", files["grid"], "-o", files["result"], *more,
+    ]  # fmt: skip
+
+
+def test_two_tracks_and_a_grid_by_hand_give_the_whole_form(files: dict[str, Path], tmp_path: Path) -> None:
+    done = run(*by_tracks(files, "--take-grid", files["take_grid"], "--mirror", "no"), var=tmp_path)
+    assert (done.returncode, done.stderr) == (0, "")
+    result = json.loads(files["result"].read_text())
+    assert result["schema"] == "juxtakine/comparison-1"
+    assert result["alignment"]["method"] == "manual"
+    assert result["mirror"]["used"] is False
+    assert result["redrill"][0] == 3
+    check_whole(result)
+
+
+def check_whole(result: dict[str, Any]) -> None:
+    """Every count, subdivision and hold has its entry, with all parts; ComparisonForm reads it back."""
+    ComparisonForm.model_validate(result)
+    assert [(c["phrase"], c["label"]) for c in result["counts"]] == [
+        (n, "3 &" if t == "&" and n < 4 else "7 &" if t == "&" else str(sum(x != "&" for x in tokens[: i + 1])))
+        for n, tokens in enumerate((p["line"].split() for p in SHEET["phrases"]), 1)
+        for i, t in enumerate(tokens)
+    ]
+    parts = {
+        "head", "torso", *(f"{s}-{p}" for s in ("left", "right") for p in ("upper-arm", "forearm", "thigh", "shin")),
+        "facing", "level", "spread",
+    }  # fmt: skip
+    for count in result["counts"]:
+        free = count["position"]["verdict"] == "free"
+        assert free or set(count["position"]["parts"]) == parts
+        measured = count["timing"]["verdict"] in ("ahead", "on", "behind")
+        assert (count["timing"]["error_ms"] is not None) == measured
+    assert sum(c["hold"] for c in result["counts"]) == 3
+
+
+def test_clips_are_tracked_once_and_laid_by_their_sound(files: dict[str, Path], tmp_path: Path) -> None:
+    clips = [
+        written(tmp_path, Kind(".mkv"), c, 0, 30).rename(tmp_path / f"{c.stem}.mkv") for c in (REFERENCE, TAKES[2])
+    ]
+    arguments = [
+        "compare",
+        "--reference",
+        clips[0],
+        "--take",
+        clips[1],
+        "--sheet",
+        files["sheet"],
+        "--grid",
+        files["grid"],
+        "-o",
+        files["result"],
+    ]
+    assert run(*arguments, var=tmp_path / "var").returncode == 0
+    first = files["result"].read_text()
+    assert json.loads(first)["alignment"]["method"] == "sound"
+    assert json.loads(first)["redrill"] == [5]
+    assert len(list((tmp_path / "var" / "tracks").glob("*.npz"))) == 2
+    assert run(*arguments, var=tmp_path / "var").returncode == 0
+    assert files["result"].read_text() == first
+
+
+def test_track_writes_what_compare_reads(tmp_path: Path) -> None:
+    clip = written(tmp_path)
+    done = run("track", clip, "-o", tmp_path / "t.npz", "--from", "1", "--to", "2", var=tmp_path)
+    assert done.returncode == 0
+    with np.load(tmp_path / "t.npz") as track:
+        n = len(track["seconds"])
+        assert track["seconds"][0] >= 1
+        assert track["seconds"][-1] <= 2
+        assert track["image"].shape == (n, 33, 2)
+        assert track["world"].shape == (n, 33, 3)
+        assert {"visibility", "followed", "estimated", "width", "height", "estimator"} <= set(track.files)
+
+
+def test_without_common_time_the_input_is_refused(files: dict[str, Path], tmp_path: Path) -> None:
+    done = run(*by_tracks(files), var=tmp_path)
+    assert done.returncode == 3
+    assert "Say where count 1 is in the take" in done.stderr
+    assert not files["result"].exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "sentence"),
+    [
+        (
+            {
+                "sheet": json.dumps(
+                    SHEET | {"phrases": [SHEET["phrases"][0] | {"line": "1 2 3 4 5 4 7 8", "marks": []}]}
+                )
+            },
+            "4 comes after 5",
+        ),
+        (
+            {"grid": '{"schema": "juxtakine/grid-1", "anchors": [{"at": 0, "seconds": 9}, {"at": 8, "seconds": 2}]}'},
+            "backwards",
+        ),
+        ({"grid": '{"anchors": 3}'}, "grid.json"),
+        ({"sheet": "no json"}, "sheet.json"),
+    ],
+    ids=["line", "backwards", "no grid", "no json"],
+)
+def test_files_that_are_wrong_are_refused_with_one_sentence(
+    files: dict[str, Path], tmp_path: Path, change: dict[str, str], sentence: str
+) -> None:
+    for name, text in change.items():
+        files[name].write_text(text)
+    done = run(*by_tracks(files, "--take-grid", files["take_grid"]), var=tmp_path)
+    assert done.returncode == 3
+    assert sentence in done.stderr
+    assert done.stderr.count("\n") == 1
+
+
+@pytest.mark.parametrize(
+    "more",
+    [
+        ("--align", "movement"),
+        ("--mirror", "both"),
+        ("--model", "tiny"),
+        ("--follow-take", "0.5,0.5@1"),
+        ("--grids", "x"),
+    ],
+)
+def test_what_is_not_built_is_refused_as_wrong_usage(
+    files: dict[str, Path], tmp_path: Path, more: tuple[str, str]
+) -> None:
+    done = run(*by_tracks(files, *more), var=tmp_path)
+    assert done.returncode == 2
+    assert more[0] in done.stderr or more[1] in done.stderr
+
+
+def test_nobody_in_a_clip_has_a_status_of_its_own(files: dict[str, Path], tmp_path: Path) -> None:
+    picture_of_a_wall(tmp_path / "wall.mp4")
+    done = run("track", tmp_path / "wall.mp4", "-o", tmp_path / "t.npz", var=tmp_path)
+    assert done.returncode == 4
+    assert "Nobody was found" in done.stderr
+
+
+def test_a_file_that_is_not_there_is_said(files: dict[str, Path], tmp_path: Path) -> None:
+    done = run("track", tmp_path / "none.mp4", "-o", tmp_path / "t.npz", var=tmp_path)
+    assert (done.returncode, done.stderr.count("\n")) == (3, 1)
+
+
+def test_doctor_says_what_is_missing(tmp_path: Path) -> None:
+    well = run("doctor", var=tmp_path)
+    assert (well.returncode, well.stdout) == (0, "Nothing is missing.\n")
+    environment = os.environ | {
+        "JUXTAKINE_MODELS": str(tmp_path),
+        "JUXTAKINE_VAR": str(tmp_path),
+        "PATH": str(tmp_path),
+    }
+    ill = subprocess.run(
+        [sys.executable, "-m", "juxtakine.cli", "doctor"], env=environment, capture_output=True, text=True
+    )
+    assert ill.returncode == 1
+    assert "The pose model full is not in" in ill.stdout
