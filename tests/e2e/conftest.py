@@ -1,7 +1,7 @@
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from support.stack import Stack, whole_stack
 
@@ -9,6 +9,9 @@ FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--autoplay-policy=no-user-gesture-required",
 ]  # fmt: skip
+
+PATIENCE_MS = 20_000
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @pytest.fixture(scope="session")
@@ -30,7 +33,7 @@ def empty(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Stack]:
 def page(browser: Browser) -> Iterator[Page]:
     """A window of the main size; an error in the page's own code fails the test."""
     context = browser.new_context(viewport={"width": 1280, "height": 800})
-    context.set_default_timeout(20_000)
+    context.set_default_timeout(PATIENCE_MS)
     opened = context.new_page()
     errors: list[str] = []
     opened.on("pageerror", lambda error: errors.append(str(error)))

@@ -41,6 +41,7 @@ def type_rows(page: Page) -> None:
         if n > 1:
             page.get_by_role("button", name="Add a row").click()
         field = page.get_by_label(f"line of row {n}")
+        field.wait_for()
         if len(line.split()) == 4:
             page.get_by_label("counts", exact=True).fill("4")
         field.fill(line)
@@ -123,8 +124,8 @@ def test_rows_are_added_moved_and_taken_away(empty: Stack, routine: str, page: P
     page.goto(f"{empty.address}{routine}/count?row=6&count=1")
     page.get_by_role("button", name="repeat this row").click()
     expect(page.locator("[data-row]")).to_have_count(7)
-    page.get_by_label("name").fill("Again")
-    page.get_by_label("name").press("Enter")
+    page.get_by_role("textbox", name="name").fill("Again")
+    page.get_by_role("textbox", name="name").press("Enter")
     expect(row(page, 7)).to_contain_text("Again")
     page.get_by_role("button", name="up", exact=True).click()
     expect(row(page, 6)).to_contain_text("Again")

@@ -1,5 +1,5 @@
 /** What the screens read and change, kept fresh in one place. */
-import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { type QueryClient, queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { type Refusal, server, value } from './client';
 import type {
@@ -7,6 +7,7 @@ import type {
   FirstCount,
   GridChange,
   JobView,
+  LineReading,
   PhraseForm,
   Progress,
   RoutineView,
@@ -39,14 +40,22 @@ export const useWave = (id: number | undefined, ready: boolean) =>
     staleTime: Number.POSITIVE_INFINITY,
   });
 
-/** What a line says, asked while it is typed. */
-export const useReading = (phrase: PhraseForm) =>
-  useQuery({
-    queryKey: ['line', phrase.line, phrase.counts, phrase.swing, phrase.marks],
+const reading = (phrase: PhraseForm) =>
+  queryOptions({
+    queryKey: ['line', phrase],
     queryFn: () => value(server.POST('/api/line', { body: phrase })),
-    placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
   });
+
+/** What a line says, asked while it is typed; the answer before stands until the new one is there. */
+export const useReading = (phrase: PhraseForm) =>
+  useQuery({ ...reading(phrase), placeholderData: (before) => before });
+
+/** What exactly this line says, for before it is kept. */
+export function useRead(): (phrase: PhraseForm) => Promise<LineReading> {
+  const queries = useQueryClient();
+  return (phrase) => queries.fetchQuery(reading(phrase));
+}
 
 /** Listens to how far the jobs are; when one has come further, what it made is read again. */
 export function useProgress(id: number) {
@@ -76,7 +85,7 @@ function refresh(queries: QueryClient, id: number) {
   for (const queryKey of [['routine', id], ['result'], ['home']]) queries.invalidateQueries({ queryKey });
 }
 
-/** Edits of a routine's sheet and grid; each answers with the routine as it is then. */
+/** Edits of a routine's sheet and grid, one after the other; each answers with the routine as it is then. */
 export function useEdits(id: number) {
   const queries = useQueryClient();
   const onSuccess = (now: RoutineView) => {
@@ -87,6 +96,7 @@ export function useEdits(id: number) {
   const at = routine(id);
   const sheet = useMutation<RoutineView, Refusal, SheetForm>({
     mutationFn: (body) => value(server.PUT('/api/routines/{routine_id}/sheet', { ...at, body })),
+    scope: { id: `sheet ${id}` },
     onSuccess,
   });
   const grid = useMutation<RoutineView, Refusal, GridChange>({

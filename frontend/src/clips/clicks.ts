@@ -9,7 +9,7 @@ export function clicker(): (beat: Beat, after: number) => void {
   let context: AudioContext | undefined;
   return (beat, after) => {
     context ??= new AudioContext();
-    const at = context.currentTime + after;
+    const at = context.currentTime + Math.max(0, after);
     const tone = new OscillatorNode(context, { frequency: beat.first ? 1760 : 1175 });
     const loudness = new GainNode(context, { gain: 0 });
     loudness.gain.setValueAtTime(0.35, at);

@@ -11,7 +11,13 @@ export type Sound = Side | 'none';
 export type Stretch = { from: number; to: number };
 
 /** Seconds: beyond this the take is put right by a jump, below it by a little more or less speed. */
-const JUMP = 0.12;
+const JUMP = 0.4;
+/** Share of its speed by which the take is hurried or held back for each second that it is off. */
+const PULL = 2;
+/** Changes of speed below this share are not worth making. */
+const STEADY = 0.03;
+/** Milliseconds after which a seek is not waited for any more. */
+const SEEK = 1500;
 /** Seconds of the clip by which clicks are given to the sound system early. */
 const AHEAD = 0.2;
 
@@ -26,6 +32,7 @@ export class Player {
   #videos: Record<Side, HTMLVideoElement | null> = { lead: null, follow: null };
   #listeners = new Set<() => void>();
   #clicked = 0;
+  #jumping = false;
   #click = clicker();
 
   subscribe = (listener: () => void) => {
@@ -64,12 +71,11 @@ export class Player {
   play() {
     const { lead } = this.#videos;
     if (!lead || this.playing) return;
-    if (this.loop && (this.seconds < this.loop.from || this.seconds >= this.loop.to))
-      this.seek(this.loop.from);
-    else if (lead.ended) this.seek(0);
     this.playing = true;
-    lead.playbackRate = this.percent / 100;
-    lead.play().catch(() => this.pause());
+    const outside = this.loop && (this.seconds < this.loop.from || this.seconds >= this.loop.to);
+    if (this.loop && outside) this.#jump(this.loop.from);
+    else if (lead.ended) this.#jump(0);
+    else this.#start();
     this.#tell();
     requestAnimationFrame(this.#tick);
   }
@@ -106,13 +112,35 @@ export class Player {
   #tick = () => {
     const { lead, follow } = this.#videos;
     if (!this.playing || !lead) return;
-    this.seconds = lead.currentTime;
-    if (this.loop && this.seconds >= this.loop.to) this.seek(this.loop.from);
-    if (follow) this.#keepUp(follow);
-    this.#clicks();
-    this.#tell();
     requestAnimationFrame(this.#tick);
+    if (this.#jumping) return;
+    this.seconds = lead.currentTime;
+    if (this.loop && this.seconds >= this.loop.to) this.#jump(this.loop.from);
+    else {
+      if (follow) this.#keepUp(follow);
+      this.#clicks();
+    }
+    this.#tell();
   };
+
+  /** Both go there, wait for each other, and begin together. */
+  async #jump(seconds: number) {
+    const videos = [this.#videos.lead, this.#videos.follow].filter((v) => v !== null);
+    this.#jumping = true;
+    for (const video of videos) video.pause();
+    this.seek(seconds);
+    await Promise.all(videos.map(arrived));
+    this.#jumping = false;
+    if (this.playing) this.#start();
+  }
+
+  #start() {
+    const { lead, follow } = this.#videos;
+    if (!lead) return;
+    lead.playbackRate = this.percent / 100;
+    lead.play().catch(() => this.pause());
+    if (follow) this.#keepUp(follow);
+  }
 
   #keepUp(follow: HTMLVideoElement) {
     const wanted = this.#following(this.seconds);
@@ -120,16 +148,16 @@ export class Player {
       follow.pause();
       return;
     }
-    if (follow.paused) {
-      follow.currentTime = wanted;
-      follow.play().catch(() => {});
-    }
     if (follow.seeking) return;
     const off = follow.currentTime - wanted;
     if (Math.abs(off) > JUMP) follow.currentTime = wanted;
+    if (follow.paused) follow.play().catch(() => {});
     const soon = this.#following(this.seconds + 0.1) ?? wanted;
-    const rate = (this.percent / 100) * ((soon - wanted) / 0.1) * (1 - 2 * off);
-    follow.playbackRate = Math.max(0.1, Math.min(rate, 4));
+    const pull = Math.max(-0.3, Math.min(PULL * off, 0.3));
+    const rate = (this.percent / 100) * ((soon - wanted) / 0.1) * (1 - pull);
+    // each change costs the browser a moment, in which the take would fall behind again
+    if (Math.abs(rate / follow.playbackRate - 1) > STEADY)
+      follow.playbackRate = Math.max(0.1, Math.min(rate, 4));
   }
 
   #following(seconds: number): number | null {
@@ -149,10 +177,8 @@ export class Player {
   }
 
   #ended() {
-    if (this.loop && this.playing) {
-      this.seek(this.loop.from);
-      this.#videos.lead?.play().catch(() => this.pause());
-    } else this.pause();
+    if (this.loop && this.playing) this.#jump(this.loop.from);
+    else this.pause();
   }
 
   #mute() {
@@ -166,3 +192,11 @@ export class Player {
     for (const listener of this.#listeners) listener();
   }
 }
+
+/** Once the video stands where it was sent. */
+const arrived = (video: HTMLVideoElement) =>
+  new Promise<void>((done) => {
+    if (!video.seeking) return done();
+    video.addEventListener('seeked', () => done(), { once: true });
+    setTimeout(done, SEEK);
+  });

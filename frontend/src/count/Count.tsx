@@ -1,7 +1,7 @@
 /** Count: the sheet's lines typed and checked, and the counts laid over the instructor's clip. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { useClipActs, useEdits, useJob, useReading, useWave } from '../api/queries';
+import { useClipActs, useEdits, useJob, useRead, useReading, useWave } from '../api/queries';
 import type { CellView, ClipView, PhraseForm, RoutineView, RowView } from '../api/schema';
 import { useUpload } from '../api/useUpload';
 import { Clip } from '../clips/Clip';
@@ -42,14 +42,12 @@ export function Count({ routine, tabs }: Props) {
   useEffect(() => {
     if (line && at !== undefined) player.seek(secondsOf(line, at));
   }, [player, line, at]);
-  const phrases = routine.sheet.phrases ?? [];
-  const save = (next: PhraseForm[], then?: Chosen) =>
-    edits.sheet.mutate({ ...routine.sheet, phrases: next }, { onSuccess: () => then && setChosen(then) });
+  const save = useSaving(routine, edits, setChosen);
   const add = (after: number, phrase: PhraseForm) => {
-    save(added(phrases, after, phrase), { phrase: after + 1, label: '1' });
+    save((phrases) => added(phrases, after, phrase), { phrase: after + 1, label: '1' });
     setTimeout(focusLine, 150);
   };
-  const free = () => (chosen && open ? save(freed(phrases, chosen.phrase, chosen.label)) : false);
+  const free = () => (chosen && open ? save((p) => freed(p, chosen.phrase, chosen.label)) : false);
   useSheetKeys(rows, chosen, setChosen);
   useKeys({
     ' ': () => player.toggle(),
@@ -57,7 +55,7 @@ export function Count({ routine, tabs }: Props) {
     'Shift+ArrowRight': () => player.seek(player.seconds + 1 / (routine.reference?.fps ?? 30)),
     z: () => routine.can_undo && edits.step.mutate('undo'),
     'Shift+z': () => routine.can_redo && edits.step.mutate('redo'),
-    a: () => add(open?.number ?? phrases.length, EIGHT),
+    a: () => add(open?.number ?? rows.length, EIGHT),
     e: focusLine,
     f: free,
   });
@@ -73,10 +71,10 @@ export function Count({ routine, tabs }: Props) {
       onKeep={() => typing.keep(save)}
       onDrop={typing.drop}
       onMove={(by) =>
-        save(moved(phrases, open.number, by), { phrase: open.number + by, label: chosen?.label ?? '1' })
+        save((p) => moved(p, open.number, by), { phrase: open.number + by, label: chosen?.label ?? '1' })
       }
-      onRepeat={() => add(open.number, phrases[open.number - 1] ?? EIGHT)}
-      onRemove={() => save(removed(phrases, open.number))}
+      onRepeat={() => add(open.number, routine.sheet.phrases?.[open.number - 1] ?? EIGHT)}
+      onRemove={() => save((p) => removed(p, open.number))}
     />
   );
   const layer: Layer = {
@@ -142,6 +140,36 @@ const LETTER = 6;
 
 const focusLine = () => document.querySelector<HTMLInputElement>('input[data-line]')?.select();
 
+type Save = (
+  edit: (phrases: readonly PhraseForm[]) => PhraseForm[],
+  then?: Chosen,
+  kept?: () => void,
+) => void;
+
+/** Edits come faster than they are kept: each begins from the one before, not from what the server last said. */
+function useSaving(
+  routine: RoutineView,
+  edits: ReturnType<typeof useEdits>,
+  choose: (next: Chosen) => void,
+): Save {
+  const latest = useRef<PhraseForm[] | null>(null);
+  const said = routine.sheet.phrases ?? [];
+  return (edit, then, kept) => {
+    const phrases = edit(latest.current ?? said);
+    latest.current = phrases;
+    edits.sheet
+      .mutateAsync({ ...routine.sheet, phrases })
+      .then(() => {
+        kept?.();
+        if (then) choose(then);
+      })
+      .catch(() => {}) // it is shown from the mutation's own state
+      .finally(() => {
+        if (latest.current === phrases) latest.current = null;
+      });
+  };
+}
+
 /** The row that is open as it is being typed; kept in the browser until it is kept in the sheet. */
 function useTyping(routine: RoutineView, open: RowView | undefined, edits: ReturnType<typeof useEdits>) {
   const [stored, store] = useDraft(`juxtakine row ${routine.id} ${open?.number ?? 0}`);
@@ -149,16 +177,22 @@ function useTyping(routine: RoutineView, open: RowView | undefined, edits: Retur
   const draft: Draft | undefined = stored ? JSON.parse(stored) : phrase;
   const asked: PhraseForm = { ...EIGHT, ...phrase, ...draft, marks: [] };
   const reading = useReading(asked).data;
+  const read = useRead();
   const typed = stored !== null;
   const change = (next: Draft) => {
     edits.sheet.reset();
     store(JSON.stringify({ name: next.name, counts: next.counts, line: next.line }));
   };
-  const keep = (save: (phrases: PhraseForm[]) => void) => {
+  const keep = async (save: Save) => {
     if (!open || !draft || !phrase) return;
-    const marks = marksOn(phrase.marks ?? [], reading?.cells ?? []);
-    save(changed(routine.sheet.phrases ?? [], open.number, { ...draft, marks }));
-    store(null);
+    const exact = await read(asked);
+    if (exact.problem) return;
+    const marks = marksOn(phrase.marks ?? [], exact.cells);
+    save(
+      (phrases) => changed(phrases, open.number, { ...draft, marks }),
+      undefined,
+      () => store(null),
+    );
   };
   const cells = typed && reading && !reading.problem ? reading.cells : null;
   return { draft, typed, reading: typed ? reading : undefined, change, keep, drop: () => store(null), cells };

@@ -42,13 +42,16 @@ export function RowEditor({
       className="flex h-full flex-col gap-1 px-2 py-1.5 text-sm"
       onSubmit={(e) => {
         e.preventDefault();
-        if (typed && !reading?.problem) onKeep();
+        leave(); // which keeps it
       }}
       onBlur={(e) => {
-        if (typed && !reading?.problem && !e.currentTarget.contains(e.relatedTarget)) onKeep();
+        if (typed && !e.currentTarget.contains(e.relatedTarget)) onKeep();
       }}
       onKeyDown={(e) => {
-        if (e.key === 'Escape') onDrop();
+        if (e.key === 'Escape') {
+          onDrop();
+          setTimeout(leave);
+        }
         if (e.key === 'Tab' && !e.shiftKey && mended && e.target === line.current) {
           e.preventDefault();
           mend();
@@ -131,6 +134,9 @@ export function RowEditor({
     </form>
   );
 }
+
+/** Back from typing to the keys of the screen. */
+const leave = () => (document.activeElement as HTMLElement | null)?.blur();
 
 /** The typed line with the place of its error marked, under the letters themselves. */
 function Place({ text, problem }: { text: string; problem: Problem }) {

@@ -7,9 +7,7 @@ import { type Chosen, numbered, step, type Way } from './choosing';
 
 export function useChosen(): [Chosen | null, (chosen: Chosen) => void] {
   const [params, setParams] = useSearchParams();
-  const phrase = Number(params.get('row'));
-  const label = params.get('count');
-  const chosen = useMemo(() => (phrase && label ? { phrase, label } : null), [phrase, label]);
+  const chosen = useMemo(() => inAddress(params), [params]);
   const choose = useCallback(
     (next: Chosen) =>
       setParams(
@@ -23,6 +21,12 @@ export function useChosen(): [Chosen | null, (chosen: Chosen) => void] {
     [setParams],
   );
   return [chosen, choose];
+}
+
+function inAddress(params: URLSearchParams): Chosen | null {
+  const phrase = Number(params.get('row'));
+  const label = params.get('count');
+  return phrase && label ? { phrase, label } : null;
 }
 
 const WAYS: Record<string, Way> = {
@@ -40,14 +44,16 @@ export function useSheetKeys(
 ) {
   const first = rows.find((r) => r.cells[0]);
   const start = first?.cells[0] ? { phrase: first.number, label: first.cells[0].label } : null;
-  const go = (next: Chosen | null | undefined) => (next ? choose(next) : false);
-  const ways = Object.entries(WAYS).map(([key, way]) => [
-    key,
-    () => go(chosen ? step(rows, chosen, way) : start),
-  ]);
-  const digits = [...'123456789'].map((d) => [
-    d,
-    () => go(chosen ? numbered(rows, chosen, d) : start && numbered(rows, start, d)),
-  ]);
+  // keys may come faster than the page is drawn: each goes on from where the one before led
+  const here = () => inAddress(new URLSearchParams(window.location.search)) ?? chosen;
+  const go = (next: Chosen | null) => (next ? choose(next) : false);
+  const ways = Object.entries(WAYS).map(([key, way]) => {
+    const lead = (from: Chosen | null) => (from ? step(rows, from, way) : start);
+    return [key, () => go(lead(here()))];
+  });
+  const digits = [...'123456789'].map((digit) => {
+    const lead = (from: Chosen | null) => from && numbered(rows, from, digit);
+    return [digit, () => go(lead(here() ?? start))];
+  });
   useKeys(Object.fromEntries([...ways, ...digits]));
 }

@@ -14,18 +14,19 @@ export function useKeys(keys: Keys) {
       const handler = now.current[`${event.shiftKey && name !== '?' ? 'Shift+' : ''}${name}`];
       if (handler && handler() !== false) event.preventDefault();
     };
-    window.addEventListener('keydown', pressed);
-    return () => window.removeEventListener('keydown', pressed);
+    // before the controls hear of it, so that Space plays also after a choice was made
+    window.addEventListener('keydown', pressed, true);
+    return () => window.removeEventListener('keydown', pressed, true);
   }, []);
 }
 
-function busy(event: KeyboardEvent) {
-  const on = event.target as HTMLElement;
-  if (
-    document.querySelector('[role=dialog],[role=listbox]') ||
-    on.closest('input:not([type=checkbox]),textarea')
-  )
-    return true;
-  // Space and Enter belong to the button that has the focus, unless it is a cell of the sheet
-  return [' ', 'Enter'].includes(event.key) && !!on.closest('button:not([data-cell]),a');
+function busy({ key, target }: KeyboardEvent) {
+  const on = target as HTMLElement;
+  if (document.querySelector('[role=dialog],[role=listbox]')) return true;
+  if (on.closest('input:not([type=range],[type=file]),textarea')) return true;
+  if (key.startsWith('Arrow') && on.closest('[role=radio],[role=slider],[type=range]')) return true;
+  // Space and Enter belong to what has the focus, unless it is a cell of the sheet or a choice that is made
+  return (
+    [' ', 'Enter'].includes(key) && !!on.closest('button:not([data-cell]),a,[role=radio][aria-checked=false]')
+  );
 }
