@@ -4,6 +4,7 @@ A run that is alive is left alone and its address printed; what a killed one lef
 """
 
 import argparse
+import fcntl
 import json
 import os
 import secrets
@@ -12,7 +13,9 @@ import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import suppress
 from pathlib import Path
+from typing import IO
 
 from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, ServerError
@@ -30,27 +33,39 @@ def main() -> int:
     where = settings()
     var = where.var.resolve()
     var.mkdir(parents=True, exist_ok=True)
-    address = _living(var)
-    if address:
-        print(f"Juxtakine is already running: {address}", flush=True)
-        return 0
-    stopped = family.stop(var)
-    if stopped:
-        print(f"Stopped {stopped} processes that a broken-off run had left behind.", flush=True)
-    try:
-        return _run(var, where, demo)
-    except ServerError as error:
-        print(error, file=sys.stderr)
-        return 1
+    with (var / "lock").open("w") as lock:
+        if not _taken(lock):
+            print(f"Juxtakine is already running: {_address_of_other(var)}", flush=True)
+            return 0
+        stopped = family.stop(var)
+        if stopped:
+            print(f"Stopped {stopped} processes that a broken-off run had left behind.", flush=True)
+        try:
+            return _run(var, where, demo)
+        except ServerError as error:
+            print(error, file=sys.stderr)
+            return 1
 
 
-def _living(var: Path) -> str | None:
-    """The address of a run of this folder that answers."""
+def _taken(lock: IO[str]) -> bool:
+    """Held as long as this process lives, however it ends; false where another run has it."""
     try:
-        address = str(json.loads((var / "run.json").read_text())["address"])
-    except (OSError, ValueError, KeyError):
-        return None
-    return address if family.members(var) and _is_healthy(address) else None
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return False
+    return True
+
+
+def _address_of_other(var: Path) -> str:
+    """Of the run that has this folder; it may only just be starting."""
+    end = time.monotonic() + HEALTHY_S
+    while time.monotonic() < end:
+        with suppress(OSError, ValueError, KeyError):
+            address = str(json.loads((var / "run.json").read_text())["address"])
+            if _is_healthy(address):
+                return address
+        time.sleep(0.3)
+    return "but it does not answer. Stop it with Ctrl-C where it was started"
 
 
 def _run(var: Path, where: Settings, demo: bool) -> int:
