@@ -1,0 +1,121 @@
+"""What the database promises, on the real one: a job is taken once, a lost one comes back, the tables fit."""
+
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from sqlalchemy import update
+from sqlalchemy.orm import Session
+
+from juxtakine.settings import settings
+from juxtakine.store import clips, jobs, routines
+from juxtakine.store.database import engine, session
+from juxtakine.store.models import Base, Clip, Job, JobState, Role, Routine, Step, now
+from support.sheets import sheet
+from support.stack import Stack
+
+DEAD = timedelta(seconds=jobs.DEAD_AFTER_S + 1)
+FACTS = {"start_s": 0.0, "duration_s": 3.0, "width": 640, "height": 360, "fps": 30.0, "frames": 90, "has_sound": True}
+
+
+@pytest.fixture
+def store(stack: Stack, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    for name, told in stack.backing.environment.items():
+        monkeypatch.setenv(name, told)
+    settings.cache_clear()
+    yield
+    settings.cache_clear()
+
+
+@pytest.fixture
+def clip_id(store: None) -> Iterator[int]:
+    """A clip whose jobs no worker may take: they are made as done elsewhere."""
+    with session() as db:
+        routine = routines.create(db, sheet("1 2 3 4 5 6 7 8"))
+        clip = Clip(number=0, name="a.mp4", content="0" * 64, model="full", **FACTS)
+        routine.clips.append(clip)
+        db.flush()
+        made, routine_id = clip.id, routine.id
+    yield made
+    with session() as db:
+        db.delete(routines.get(db, routine_id))
+
+
+def running_job(db: Session, clip_id: int, worker: str) -> Job:
+    job = Job(clip_id=clip_id, step=Step.TRACK, state=JobState.RUNNING, worker=worker, heartbeat_at=now())
+    db.add(job)
+    db.flush()
+    return job
+
+
+def test_the_migrations_make_the_tables_of_the_models(store: None) -> None:
+    with engine(settings().database_url).connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+
+
+def test_of_many_who_want_a_job_one_gets_it(clip_id: int) -> None:
+    with session() as db:
+        job_id = running_job(db, clip_id, "before").id
+
+    def want(worker: int) -> bool:
+        with session() as db:
+            return jobs.claim(db, job_id, f"w{worker}") is not None
+
+    with session() as db:
+        db.execute(update(Job).where(Job.id == job_id).values(state=JobState.QUEUED))
+    with ThreadPoolExecutor(8) as pool:
+        taken = sum(pool.map(want, range(16)))
+    # the running worker of the stack may have been the one
+    assert taken <= 1
+    with session() as db:
+        assert db.get_one(Job, job_id).state is not JobState.QUEUED
+
+
+def test_a_job_without_a_heartbeat_waits_again_and_its_old_worker_is_told(clip_id: int) -> None:
+    with session() as db:
+        job_id = running_job(db, clip_id, "gone").id
+    with session() as db:
+        assert jobs.beat(db, job_id, "gone", (3, 9))
+        assert job_id not in jobs.orphans(db)
+        db.execute(update(Job).where(Job.id == job_id).values(heartbeat_at=now() - DEAD))
+    with session() as db:
+        assert job_id in jobs.orphans(db)
+        assert not jobs.beat(db, job_id, "gone", None)
+        assert not jobs.finish(db, job_id, "gone", JobState.DONE)
+        jobs.cancel(db, clips.get(db, clip_id))
+
+
+def test_a_cancelled_job_can_not_be_finished(clip_id: int) -> None:
+    with session() as db:
+        job_id = running_job(db, clip_id, "w").id
+        jobs.cancel(db, clips.get(db, clip_id))
+        assert not jobs.finish(db, job_id, "w", JobState.DONE)
+        assert clips.last_job(clips.get(db, clip_id)).state is JobState.CANCELLED  # type: ignore[union-attr]
+
+
+def test_roles_and_order_of_clips(clip_id: int) -> None:
+    with session() as db:
+        routine = clips.get(db, clip_id).routine
+        for _ in range(2):
+            number = clips.next_number(db, routine)
+            routine.clips.append(Clip(number=number, name="t", content=f"{number}" * 64, model="full", **FACTS))
+            db.flush()
+        assert [(c.number, c.role) for c in routine.clips] == [(0, Role.REFERENCE), (1, Role.TAKE), (2, Role.TAKE)]
+        assert [t.number for t in routines.takes(routine)] == [1, 2]
+
+
+def test_a_new_edit_drops_what_was_undone(clip_id: int) -> None:
+    with session() as db:
+        routine: Routine = clips.get(db, clip_id).routine
+        for line in ("1 2 3 4 5 6 7 -", "1 2 3 4 5 6 - 8"):
+            routines.change(db, routine, sheet(line), None)
+        assert routines.step(routine, -1)
+        assert routines.step(routine, -1)
+        assert not routines.step(routine, -1)
+        routines.change(db, routine, sheet("1 - 3 4 5 6 7 8"), None)
+        assert not routines.step(routine, 1)
+        assert [e.number for e in routine.edits] == [0, 1]
+        assert routines.current(routine).sheet["phrases"][0]["line"] == "1 - 3 4 5 6 7 8"
