@@ -45,6 +45,11 @@ class Stack:
             env=os.environ | self.backing.environment | family.mark(self.backing.var), stdout=log, stderr=log,
         )  # fmt: skip
 
+    def run(self, name: str) -> None:
+        """A command of the command line, to its end."""
+        command = [sys.executable, "-m", "juxtakine.cli", name]
+        subprocess.run(command, env=os.environ | self.backing.environment, check=True)
+
     def kill_worker(self) -> None:
         """With its children, as a power cut would: no clean-up, no message."""
         worker = self.processes.pop("worker")

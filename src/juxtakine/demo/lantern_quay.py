@@ -160,11 +160,11 @@ _STUDENT_LOOK = Look(
     body="m", skin=(0.42, 0.28, 0.20), hair=(0.06, 0.05, 0.05), shirt=(0.33, 0.38, 0.55), trousers=(0.20, 0.19, 0.20),
     sleeve=0.8, bun=0.0, wall=(0.76, 0.68, 0.56), floor=(0.45, 0.30, 0.20),
 )  # fmt: skip
-_REFERENCE_MUSIC_S = 0.8
+REFERENCE_MUSIC_S = 0.8
 
 
 def reference_grid() -> Grid:
-    return Grid.from_tempo(_REFERENCE_MUSIC_S + INTRO_COUNTS * _BEAT_S, BPM)
+    return Grid.from_tempo(REFERENCE_MUSIC_S + INTRO_COUNTS * _BEAT_S, BPM)
 
 
 def take_grid(plan: TakePlan) -> Grid:
@@ -173,9 +173,9 @@ def take_grid(plan: TakePlan) -> Grid:
 
 
 def reference_scene() -> Scene:
-    motion = routine(_REFERENCE_MUSIC_S + INTRO_COUNTS * _BEAT_S).inexact(5, ms=4, degrees=1)
+    motion = routine(REFERENCE_MUSIC_S + INTRO_COUNTS * _BEAT_S).inexact(5, ms=4, degrees=1)
     camera = Camera(position=(0, 1.15, 4.3), look_at=(-0.15, 0.92, 0))
-    return Scene(motion, _TEACHER_LOOK, camera, _from(_tune(), _REFERENCE_MUSIC_S), seed=5)
+    return Scene(motion, _TEACHER_LOOK, camera, _from(_tune(), REFERENCE_MUSIC_S), seed=5)
 
 
 def take_scene(plan: TakePlan) -> Scene:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import fft
 
 BAND_HZ = (80.0, 3500.0)
 APART_S = 0.03
@@ -26,13 +27,13 @@ class SoundMatch:
 
 def match_sounds(reference: NDArray[np.float32], take: NDArray[np.float32], rate: int) -> SoundMatch:
     """Both (n,) mono samples at `rate`, each from its clip's own start; same tempo."""
-    size = 1 << (len(reference) + len(take)).bit_length()
-    a, b = np.fft.rfft(reference, size), np.fft.rfft(take, size)
+    size = fft.next_fast_len(len(reference) + len(take), real=True)
+    a, b = (fft.rfft(np.asarray(sound, np.float32), size) for sound in (reference, take))
     cross = b * np.conj(a)
-    hertz = np.fft.rfftfreq(size, 1 / rate)
+    hertz = fft.rfftfreq(size, 1 / rate)
     floor = 1e-3 * float(np.abs(cross).mean()) + 1e-12
     whitened = np.where((hertz >= BAND_HZ[0]) & (hertz <= BAND_HZ[1]), cross / (np.abs(cross) + floor), 0)
-    curve = np.fft.irfft(whitened, size)
+    curve = fft.irfft(whitened, size)
     lags = np.concatenate([np.arange(len(take)), np.arange(-len(reference) + 1, 0)])
     values = curve[lags]
     best = int(values.argmax())

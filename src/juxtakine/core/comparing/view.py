@@ -40,26 +40,34 @@ class View:
     noise: Floats
     facing_bias: float
 
-    def reference_channels(self, counts: Floats) -> Floats:
-        """(k, D) what the take should show at these counts."""
-        return predicted(self.reference.at(self.reference_grid.seconds(counts)), self.turn) + self.bias
+    @cached_property
+    def _reference_steps(self) -> Floats:
+        return predicted(self.reference, self.turn) + self.bias
 
     @cached_property
     def _take_steps(self) -> Floats:
         return channels(self.take)
 
-    def take_channels(self, seconds: Floats) -> Floats:
-        """(..., D) what the take shows at these times of its own, by straight lines; NaN beyond both ends.
+    def reference_channels(self, counts: Floats) -> Floats:
+        """(k, D) what the take should show at these counts."""
+        return _between(self._reference_steps, self.reference_grid.seconds(counts) - self.reference.seconds[0])
 
-        One gather for all lags of a window: this is where a comparison spends its time.
-        """
-        start, steps = self.take.seconds[0], self._take_steps
-        place = (seconds - start) * RATE
-        inside = (place >= 0) & (place <= len(steps) - 1)
-        low = np.clip(np.floor(place), 0, max(0, len(steps) - 2)).astype(int)
-        share = (place - low)[..., None]
-        values = steps[low] * (1 - share) + steps[np.minimum(low + 1, len(steps) - 1)] * share
-        return np.where(inside[..., None], values, np.nan)
+    def take_channels(self, seconds: Floats) -> Floats:
+        """(..., D) what the take shows at these times of its own."""
+        return _between(self._take_steps, seconds - self.take.seconds[0])
+
+
+def _between(steps: Floats, seconds: Floats) -> Floats:
+    """(..., D) evenly spaced steps (n, D) at seconds from the first, by straight lines; NaN beyond both ends.
+
+    One gather for all lags of a window: this is where a comparison spends its time.
+    """
+    place = seconds * RATE
+    inside = (place >= 0) & (place <= len(steps) - 1)
+    low = np.clip(np.floor(place), 0, max(0, len(steps) - 2)).astype(int)
+    share = (place - low)[..., None]
+    values = steps[low] * (1 - share) + steps[np.minimum(low + 1, len(steps) - 1)] * share
+    return np.where(inside[..., None], values, np.nan)
 
 
 def channels(f: Features) -> Floats:

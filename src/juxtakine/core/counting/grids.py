@@ -5,6 +5,7 @@ Units: counts from the routine's first 1 (0), seconds in the clip's own time sta
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
@@ -50,16 +51,16 @@ class Grid:
 
     def seconds(self, counts: ArrayLike) -> Floats:
         """Seconds of count positions (any shape)."""
-        return _along(counts, *self._axes())
+        return _along(counts, *self._axes)
 
     def count(self, seconds: ArrayLike) -> Floats:
         """Count positions of seconds (any shape): the inverse of `seconds`."""
-        at, time = self._axes()
+        at, time = self._axes
         return _along(seconds, time, at)
 
     def count_length(self, counts: ArrayLike) -> Floats:
         """Seconds that a count lasts at these positions."""
-        at, time = self._axes()
+        at, time = self._axes
         slopes = np.diff(time) / np.diff(at)
         place = np.clip(np.searchsorted(at, np.asarray(counts, float), side="right") - 1, 0, len(slopes) - 1)
         return slopes[place]
@@ -68,6 +69,7 @@ class Grid:
         """The same counts, all later by `seconds`."""
         return Grid(tuple(Anchor(a.at, a.seconds + seconds) for a in self.anchors))
 
+    @cached_property
     def _axes(self) -> tuple[Floats, Floats]:
         return (
             np.array([float(a.at) for a in self.anchors]),

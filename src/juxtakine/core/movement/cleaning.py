@@ -82,17 +82,19 @@ def _swapped_frames(plain: Floats, mirrored: Floats) -> Bools:
     stay = np.nanmean(np.linalg.norm(np.diff(plain, axis=0), axis=2), axis=1)
     cross = np.nanmean(np.linalg.norm(plain[1:] - mirrored[:-1], axis=2), axis=1) + SWITCH_COST
     stay, cross = np.nan_to_num(stay), np.nan_to_num(cross, nan=SWITCH_COST)
-    cost, came = np.zeros(2), np.zeros((len(plain), 2), int)
-    for i, (s, c) in enumerate(zip(stay, cross, strict=True), 1):
-        ways = cost[None, :] + np.array([[s, c], [c, s]])
-        came[i] = ways.argmin(1)
-        cost = ways.min(1)
-    states = np.empty(len(plain), int)
-    states[-1] = cost.argmin()
-    for i in range(len(plain) - 1, 0, -1):
-        states[i - 1] = came[i, states[i]]
+    kept, swapped = 0.0, 0.0  # least cost of a way that ends in each state
+    turns: list[tuple[bool, bool]] = []  # whether that way came from the other state
+    for s, c in zip(stay.tolist(), cross.tolist(), strict=True):
+        turns.append((swapped + c < kept + s, kept + c < swapped + s))
+        kept, swapped = min(kept + s, swapped + c), min(swapped + s, kept + c)
+    state = swapped < kept
+    states = [state]
+    for turned in reversed(turns):
+        state ^= turned[state]
+        states.append(state)
+    found = np.array(states[::-1])
     # the estimator is right more often than not: what is rarer is the swap
-    return states.astype(bool) if states.mean() <= 0.5 else ~states.astype(bool)
+    return found if found.mean() <= 0.5 else ~found
 
 
 def spikes(image: Floats, torso: float) -> Bools:

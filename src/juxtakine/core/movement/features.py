@@ -37,11 +37,17 @@ class Features:
 
     def at(self, seconds: Floats) -> "Features":
         """The same at other times (k,), by straight lines; not seen beyond both ends."""
+        last = len(self.seconds) - 1
+        if last < 1:
+            low, share = np.zeros(len(seconds), int), np.full(len(seconds), np.nan)
+        else:
+            low = np.clip(np.searchsorted(self.seconds, seconds, side="right") - 1, 0, last - 1)
+            share = (seconds - self.seconds[low]) / (self.seconds[low + 1] - self.seconds[low])
+            share = np.where((share < 0) | (share > 1), np.nan, share)
 
         def carried(values: Floats) -> Floats:
-            flat = values.reshape(len(values), -1)
-            columns = [_line(seconds, self.seconds, flat[:, k]) for k in range(flat.shape[1])]
-            return np.stack(columns, 1).reshape(len(seconds), *values.shape[1:])
+            w = share.reshape(-1, *(1,) * (values.ndim - 1))
+            return np.asarray(values[low] * (1 - w) + values[np.minimum(low + 1, last)] * w)
 
         return Features(seconds, carried(self.vectors), carried(self.feet), carried(self.level), carried(self.facing))
 
@@ -107,12 +113,6 @@ def _facing(world: Floats) -> Floats:
 def wrapped(degrees: Floats) -> Floats:
     """The same turn within -180 to 180."""
     return np.asarray((degrees + 180) % 360 - 180)
-
-
-def _line(x: Floats, xs: Floats, ys: Floats) -> Floats:
-    if len(xs) < 2:
-        return np.full(len(x), np.nan)
-    return np.interp(x, xs, ys, left=np.nan, right=np.nan)
 
 
 def seen(values: Features) -> Bools:

@@ -1,0 +1,1 @@
+"""What is measured and not tested: speed here, accuracy beside it. `make bench` prints the table."""

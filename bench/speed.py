@@ -1,0 +1,184 @@
+"""How fast it is: tracking against a plain loop, comparing after tracking, the Compare screen in a real browser."""
+
+import json
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from itertools import chain
+from pathlib import Path
+from statistics import median
+
+import av
+import numpy as np
+from playwright.sync_api import Page, sync_playwright
+from scipy.signal import resample_poly
+
+sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
+from juxtakine.core.counting.sheets import Sheet
+from juxtakine.core.movement.tracks import Track
+from juxtakine.demo import lantern_quay
+from juxtakine.demo.load import TRACKS
+from juxtakine.demo.music import RATE as TUNE_RATE
+from juxtakine.demo.music import harbour_tune
+from juxtakine.demo.shoot import CLIPS
+from juxtakine.media import pose
+from juxtakine.media.clips import frame_times
+from juxtakine.media.sound import RATE
+from juxtakine.media.track_file import load_track
+from juxtakine.media.tracking import picked_frames, track
+from juxtakine.pipeline.comparison import Recording, compared
+from juxtakine.settings import settings
+from support.stack import whole_stack
+
+LONG_S = 60
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
+
+
+@dataclass(frozen=True)
+class Line:
+    what: str
+    figure: str
+    asked: str
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        for line in chain(tracking(Path(folder)), comparing(), screen(Path(folder))):
+            print(f"{line.what:58} {line.figure:>22}   asked: {line.asked}", flush=True)
+
+
+def tracking(folder: Path) -> Iterator[Line]:
+    clip = long_clip(folder / "long.mp4")
+    plain = plain_loop(clip, folder)
+    ours = two_processes(clip, folder)
+    yield Line("tracking, plain single-process loop", f"{plain:.1f} frames/s", "")
+    yield Line("tracking, both cores, the same frames", f"{ours:.1f} frames/s", "")
+    yield Line("tracking, times the plain loop", f"{ours / plain:.2f}", "1.80")
+
+
+def long_clip(to: Path) -> Path:
+    """A minute of dancing: the demo's clips one after the other."""
+    with av.open(str(to), "w") as out:
+        video = out.add_stream("libx264", rate=30, options={"preset": "veryfast"})
+        video.width, video.height, video.pix_fmt = 640, 360, "yuv420p"
+        frames = (f for name in ("reference", "take-1", "take-2") for f in decoded(CLIPS / f"{name}.mp4"))
+        for i, frame in zip(range(LONG_S * 30), frames, strict=False):
+            frame.pts, frame.time_base = i, Fraction(1, 30)
+            out.mux(video.encode(frame))
+        out.mux(video.encode())
+    return to
+
+
+def decoded(clip: Path) -> Iterator[av.VideoFrame]:
+    with av.open(str(clip)) as file:
+        for frame in file.decode(video=0):
+            frame.pict_type = av.video.frame.PictureType.NONE
+            yield frame
+
+
+def plain_loop(clip: Path, folder: Path) -> float:
+    """Frames a second of one process that estimates the picked frames in order, its start left out."""
+    times = frame_times(clip)
+    picked = [float(t) for t in times[picked_frames(times)]]
+    job = folder / "plain.json"
+    chunk = pose.Chunk(str(clip), str(settings().task_file("full")), picked, 0, str(folder / "plain.npz"))
+    job.write_text(json.dumps(vars(chunk)))
+    command = [sys.executable, "-m", "juxtakine.media.pose", str(job)]
+    pipe, nothing = subprocess.PIPE, subprocess.DEVNULL
+    with subprocess.Popen(command, stdin=pipe, stdout=pipe, stderr=nothing, text=True) as process:
+        stamps = [time.perf_counter() for line in process.stdout or () if line.startswith("frame ")]
+    return (len(stamps) - 1) / (stamps[-1] - stamps[0])
+
+
+def two_processes(clip: Path, folder: Path) -> float:
+    """Frames a second that are kept, from the first one that is done on; frames done twice at the seam are no gain."""
+    times = frame_times(clip)
+    begun: list[tuple[float, int]] = []
+
+    def told(done: int, total: int) -> None:
+        if done and not begun:
+            begun.append((time.perf_counter(), done))
+
+    track(clip, settings().task_file("full"), folder / "parts", told)
+    start, already = begun[0]
+    return (len(picked_frames(times)) - already) / (time.perf_counter() - start)
+
+
+def comparing() -> Iterator[Line]:
+    """A routine of a minute, from its tracks and sounds to the result."""
+    sheet = Sheet("", lantern_quay.SHEET.phrases * 3)
+    rows = int(LONG_S * lantern_quay.BPM / 60 / lantern_quay.SHEET.total * len(lantern_quay.SHEET.phrases))
+    sheet = replace(sheet, phrases=sheet.phrases[:rows])
+    reference, take = (recording(name) for name in ("reference", "take-1"))
+    spent = []
+    for _ in range(5):
+        start = time.perf_counter()
+        compared(reference, take, sheet, lantern_quay.reference_grid())
+        spent.append(time.perf_counter() - start)
+    yield Line(f"comparing {sheet.total} counts in {LONG_S} s, after tracking", f"{median(spent):.2f} s", "0.50 s")
+
+
+def recording(name: str) -> Recording:
+    """A minute of the shipped track, danced again and again, to a minute of its music."""
+    plan = next((t for t in lantern_quay.TAKES if t.name == name), None)
+    lead = np.zeros(round((plan.music_s if plan else lantern_quay.REFERENCE_MUSIC_S) * RATE))
+    tune = resample_poly(harbour_tune(lantern_quay.BPM, 120), RATE // 100, TUNE_RATE // 100)
+    return Recording(repeated(load_track(TRACKS / f"{name}.npz")), np.concatenate([lead, tune])[: LONG_S * RATE])
+
+
+def repeated(one: Track) -> Track:
+    step = float(one.seconds[-1] + one.seconds[1] - one.seconds[0])
+    seconds = np.concatenate([one.seconds + k * step for k in range(3)])
+    n = int(np.searchsorted(seconds, LONG_S))
+    names = ("image", "world", "visibility", "followed", "estimated")
+    arrays = {k: np.concatenate([getattr(one, k)] * 3)[:n] for k in names}
+    return replace(one, seconds=seconds[:n], **arrays)
+
+
+def screen(folder: Path) -> Iterator[Line]:
+    with whole_stack(folder / "var") as stack, sync_playwright() as playwright:
+        stack.run("demo")
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(stack.address)
+        usable = [until_usable(page, f"{stack.address}/routines/1/compare?take={n}") for n in (1, 2, 3, 1, 2)]
+        answers = [until_answered(page, row, 2 + row) for row in (1, 2, 3, 5, 6)]
+        yield Line("Compare screen, until marks and both pictures stand", f"{median(usable):.2f} s", "1.00 s")
+        yield Line("a chosen count, until its words and both pictures stand", f"{median(answers):.0f} ms", "100 ms")
+        browser.close()
+
+
+USABLE = """() => document.querySelector('[data-cell] svg line.stroke-me')
+  && [...document.querySelectorAll('video')].length === 2
+  && [...document.querySelectorAll('video')].every(v => v.readyState >= 2 && !v.seeking)"""
+
+
+def until_usable(page: Page, address: str) -> float:
+    start = time.perf_counter()
+    page.goto(address, wait_until="commit")
+    page.wait_for_function(USABLE, polling="raf")
+    return time.perf_counter() - start
+
+
+ANSWERED = """async ([row, cell]) => {
+  const videos = [...document.querySelectorAll('video')];
+  const there = videos.map(v => new Promise(done => v.addEventListener('seeked', done, { once: true })));
+  const start = performance.now();
+  document.querySelectorAll(`[data-row='${row}'] [data-cell]`)[cell].click();
+  await Promise.all(there);
+  await new Promise(requestAnimationFrame);
+  return performance.now() - start;
+}"""
+
+
+def until_answered(page: Page, row: int, cell: int) -> float:
+    page.wait_for_timeout(300)
+    return float(page.evaluate(ANSWERED, [row, min(cell, 6)]))
+
+
+if __name__ == "__main__":
+    main()
