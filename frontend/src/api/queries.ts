@@ -64,7 +64,7 @@ export function useProgress(id: number) {
     const source = new EventSource(`/api/routines/${id}/progress`);
     source.onmessage = (event) => {
       const now: Progress = JSON.parse(event.data);
-      const before = queries.getQueryData<Progress>(['progress', id]);
+      const before = queries.getQueryData<Progress>(['progress', id]) ?? known(queries, id);
       queries.setQueryData(['progress', id], now);
       if (stages(before) !== stages(now)) refresh(queries, id);
     };
@@ -80,6 +80,14 @@ export function useJob(id: number, clip: ClipView | undefined): JobView | null {
 
 const stages = (progress: Progress | undefined) =>
   JSON.stringify(progress?.clips.map((c) => [c.clip, c.job.step, c.job.state]));
+
+/** How far the jobs were when the routine was read. */
+function known(queries: QueryClient, id: number): Progress | undefined {
+  const routine = queries.getQueryData<RoutineView>(['routine', id]);
+  if (!routine) return undefined;
+  const clips = routine.reference ? [routine.reference, ...routine.takes] : routine.takes;
+  return { clips: clips.flatMap((c) => (c.job ? [{ clip: c.id, job: c.job }] : [])) };
+}
 
 function refresh(queries: QueryClient, id: number) {
   for (const queryKey of [['routine', id], ['result'], ['home']]) queries.invalidateQueries({ queryKey });

@@ -16,6 +16,8 @@ const JUMP = 0.4;
 const PULL = 2;
 /** Changes of speed below this share are not worth making. */
 const STEADY = 0.03;
+/** Seconds within which two places in a clip are one. */
+const SAME = 0.0005;
 /** Milliseconds after which a seek is not waited for any more. */
 const SEEK = 1500;
 /** Seconds of the clip by which clicks are given to the sound system early. */
@@ -63,8 +65,8 @@ export class Player {
     const { lead, follow } = this.#videos;
     this.seconds = Math.max(0, Math.min(seconds, lead?.duration || seconds));
     this.#clicked = this.seconds;
-    if (lead) lead.currentTime = this.seconds;
-    if (follow) follow.currentTime = this.#within(follow, this.#following(this.seconds) ?? 0);
+    if (lead) send(lead, this.seconds);
+    if (follow) send(follow, this.#within(follow, this.#following(this.seconds) ?? 0));
     this.#tell();
   }
 
@@ -191,6 +193,11 @@ export class Player {
   #tell() {
     for (const listener of this.#listeners) listener();
   }
+}
+
+/** Decoding again what is shown already would only cost time. */
+function send(video: HTMLVideoElement, seconds: number) {
+  if (Math.abs(video.currentTime - seconds) > SAME || video.readyState === 0) video.currentTime = seconds;
 }
 
 /** Once the video stands where it was sent. */

@@ -7,7 +7,7 @@ import { useUpload } from '../api/useUpload';
 import { secondsOf } from '../clips/line';
 import type { Player } from '../clips/player';
 import { usePlayer } from '../clips/usePlayer';
-import { find, type Place } from '../sheet/choosing';
+import { type Chosen, find, type Place } from '../sheet/choosing';
 import { Scale } from '../sheet/marks';
 import { Sheet } from '../sheet/Sheet';
 import { useChosen, useSheetKeys } from '../sheet/useChosen';
@@ -44,6 +44,15 @@ export function Compare({ routine, tabs }: Props) {
   const place = find(rows, chosen);
   const now = useSounding(player, rows, lines?.lead);
   const at = place?.cell.at;
+  const choose = useCallback(
+    (next: Chosen) => {
+      // at once, and not only when the page has been drawn anew
+      const cell = find(rows, next)?.cell;
+      if (cell && lines) player.seek(secondsOf(lines.lead, cell.at));
+      setChosen(next);
+    },
+    [rows, lines, player, setChosen],
+  );
   // the clips stand at the chosen count, also when it came with the address
   useEffect(() => {
     player.lock(lines);
@@ -56,7 +65,7 @@ export function Compare({ routine, tabs }: Props) {
           `/routines/${routine.id}/redrill?take=${take?.number}&row=${place.row.number}&count=${encodeURIComponent(place.cell.label)}`,
         )
       : false;
-  useSheetKeys(rows, chosen, setChosen);
+  useSheetKeys(rows, chosen, choose);
   useKeys({ n: chooseFile, r: redrill });
   const live = job && (job.state === 'queued' || job.state === 'running') ? job : null;
   const layer = measured ? resultLayer(measured) : waitingLayer(() => (live ? '' : 'not measured'));
@@ -137,11 +146,7 @@ export function Compare({ routine, tabs }: Props) {
     >
       {rows.length ? (
         <>
-          <Sheet
-            {...{ rows, layer, chosen, now }}
-            heading={measured ? 'to redrill' : ''}
-            onChoose={setChosen}
-          />
+          <Sheet {...{ rows, layer, chosen, now }} heading={measured ? 'to redrill' : ''} onChoose={choose} />
           {measured?.count_ms && <Scale countMs={measured.count_ms} />}
         </>
       ) : (
