@@ -59,8 +59,9 @@ export function Compare({ routine, tabs }: Props) {
     if (lines && at !== undefined) player.seek(secondsOf(lines.lead, at));
   }, [player, lines, at]);
   const add = (file: File) => upload.begin(`/api/routines/${routine.id}/takes`, file);
+  const drilled = measured?.outcome.drills.some((d) => d.phrase === place?.row.number) ?? false;
   const redrill = () =>
-    place && measured?.outcome.drills.some((d) => d.phrase === place.row.number)
+    place && drilled
       ? go(
           `/routines/${routine.id}/redrill?take=${take?.number}&row=${place.row.number}&count=${encodeURIComponent(place.cell.label)}`,
         )
@@ -89,7 +90,7 @@ export function Compare({ routine, tabs }: Props) {
               />
             ) : (
               <Looking
-                {...{ routine, take, player, place, redrill, lines }}
+                {...{ routine, take, player, place, redrill, drilled, lines }}
                 words={measured?.outcome.counts.find((c) => c.at === at)}
               />
             )}
@@ -169,9 +170,10 @@ type LookingProps = {
   lines: unknown;
   words: Parameters<typeof Evidence>[0]['words'];
   redrill: () => unknown;
+  drilled: boolean;
 };
 
-function Looking({ routine, take, player, place, words, lines, redrill }: LookingProps) {
+function Looking({ routine, take, player, place, words, lines, redrill, drilled }: LookingProps) {
   return (
     <div className="flex flex-col gap-[11px] phone:grid phone:grid-cols-[150px_minmax(0,1fr)] phone:gap-x-3 phone:gap-y-2">
       <Pair {...{ routine, take, player }} className="h-[286px] phone:h-[104px]" />
@@ -192,9 +194,13 @@ function Looking({ routine, take, player, place, words, lines, redrill }: Lookin
       </div>
       {!!lines && (
         <div className="col-span-2 flex flex-wrap items-baseline gap-5">
-          <button type="button" className="main" onClick={redrill}>
-            Redrill from here<kbd>R</kbd>
-          </button>
+          {drilled ? (
+            <button type="button" className="main" onClick={redrill}>
+              Redrill from here<kbd>R</kbd>
+            </button>
+          ) : (
+            <span className="text-soft">this row needs no drill</span>
+          )}
           <span className="hidden phone:block">
             <PlayAct player={player} />
           </span>

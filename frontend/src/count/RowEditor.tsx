@@ -86,7 +86,7 @@ export function RowEditor({
         <p role="alert" className="flex flex-wrap items-baseline gap-x-3">
           <b>{problem.sentence}</b>
           {mended && (
-            <button type="button" className="act" onClick={mend}>
+            <button type="button" className="main px-2 py-0" onClick={mend}>
               Write {mended}
               <kbd>Tab</kbd>
             </button>
