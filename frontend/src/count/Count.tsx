@@ -96,7 +96,7 @@ export function Count({ routine, tabs }: Props) {
       aside={<span data-saved>{edits.sheet.isPending ? 'being kept' : rows.length ? 'kept' : ''}</span>}
     >
       {edits.sheet.error && !open && <Trouble>{edits.sheet.error.message}</Trouble>}
-      <Sheet {...{ rows, layer, chosen, now }} heading="as typed" onChoose={setChosen} />
+      <Sheet {...{ rows, layer, chosen, now }} heading="from, as typed" onChoose={setChosen} />
       <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2 pt-3 bench:pl-[104px]">
         <button
           type="button"
@@ -243,8 +243,8 @@ function Written({ cell, box }: { cell: CellView; box: Box }) {
 function RowLineWords({ row }: { row: RowView }) {
   return (
     <span className="truncate">
-      <span>{row.line}</span>
-      <span className="text-soft"> {row.begins_s !== null && `from ${time(row.begins_s, 1)}`}</span>
+      {row.begins_s !== null && <span className="pr-2.5 text-soft">{time(row.begins_s, 1)}</span>}
+      {row.line}
     </span>
   );
 }

@@ -25,8 +25,8 @@ export function Wave({ peaks, duration, rows, row, now, posts, onSeek }: Props) 
     if (!box) return 0;
     return Math.max(0, Math.min(1, (event.clientX - box.left) / box.width)) * duration;
   };
-  const placed = rows.filter((r) => r.begins_s !== null);
-  const end = placed.find((r) => r.number === (row ?? 0) + 1)?.begins_s;
+  const placed = rows.filter((r) => r.begins_s !== null && r.begins_s <= duration);
+  const end = placed.find((r) => r.number === (row ?? 0) + 1)?.begins_s ?? duration;
   const begin = placed.find((r) => r.number === row)?.begins_s;
   return (
     <div>

@@ -2,7 +2,7 @@
  * The sheet: a row for each phrase, a cell for each count, narrower cells for the subdivisions it uses. It stands on
  * every screen in the same place, order and size; each screen lays its own layer over it.
  */
-import { type ReactNode, useEffect, useRef } from 'react';
+import { Fragment, type ReactNode, useEffect, useRef } from 'react';
 import type { CellView, RowView } from '../api/schema';
 import type { Chosen } from './choosing';
 import { type Form, LINE, linesOf, type RowLine, useForm } from './form';
@@ -123,32 +123,36 @@ function Row({ row, form, layer, chosen, now, reachable, onChoose }: RowProps) {
         </div>
       )}
       {lines.map((line) => (
-        <div
-          key={line.from}
-          className={`relative border ${pale ? '' : 'bg-paper'} ${open ? 'border-edge' : 'border-hair'}`}
-          style={{
-            marginLeft: form.gutter,
-            marginTop: line.from ? 4 : 0,
-            width: line.counts * form.unit + 1,
-            height: height + (drawer && line === shown ? form.drawer : 0),
-          }}
-        >
-          {line.cells.map((cell, i) => (
-            <Cell
-              key={cell.label}
-              {...{ row, cell, form, layer, height, tall, onChoose }}
-              left={(cell.offset - line.from) * form.unit}
-              chosen={open && chosen.label === cell.label}
-              sounds={now?.phrase === row.number && now.label === cell.label}
-              reachable={(open && chosen.label === cell.label) || (reachable && i === 0)}
-            />
-          ))}
+        <Fragment key={line.from}>
+          <div
+            className={`relative border ${pale ? '' : 'bg-paper'} ${open ? 'border-edge' : 'border-hair'}`}
+            style={{
+              marginLeft: form.gutter,
+              marginTop: line.from ? 4 : 0,
+              width: line.counts * form.unit + 1,
+              height,
+            }}
+          >
+            {line.cells.map((cell, i) => (
+              <Cell
+                key={cell.label}
+                {...{ row, cell, form, layer, height, tall, onChoose }}
+                left={(cell.offset - line.from) * form.unit}
+                chosen={open && chosen.label === cell.label}
+                sounds={now?.phrase === row.number && now.label === cell.label}
+                reachable={(open && chosen.label === cell.label) || (reachable && i === 0)}
+              />
+            ))}
+          </div>
           {drawer && line === shown && (
-            <div className="absolute inset-x-0 bottom-0 border-t border-hair" style={{ height: form.drawer }}>
+            <div
+              className="relative border border-t-0 border-edge bg-paper"
+              style={{ marginLeft: form.gutter, width: LINE * form.unit + 1, height: form.drawer }}
+            >
               {drawer}
             </div>
           )}
-        </div>
+        </Fragment>
       ))}
       {open && form.phone && layer.drawerOnPhone && shown && (
         <div className="border border-t-0 border-edge bg-paper">{layer.drawer?.(row, shown, form)}</div>
@@ -213,7 +217,7 @@ function Cell({
       tabIndex={reachable ? 0 : -1}
       aria-pressed={chosen}
       aria-label={`${row.name || `row ${row.number}`}, ${cell.label}: ${layer.say(row, cell)}`}
-      className={`absolute top-0 cursor-pointer outline-offset-0 ${ring} ${sounds ? 'bg-wash' : ''} ${left ? `border-l border-hair ${edge}` : ''} ${chosen ? 'focus-visible:shadow-[0_0_0_5px_var(--ground),0_0_0_7.5px_var(--ink)]' : ''}`}
+      className={`absolute top-0 cursor-pointer outline-offset-0 ${ring} ${sounds ? 'bg-wash' : ''} ${left ? `border-l border-hair ${edge}` : ''} ${left < 0 ? 'border-y' : ''} ${chosen ? 'focus-visible:shadow-[0_0_0_5px_var(--ground),0_0_0_7.5px_var(--ink)]' : ''}`}
       style={{ left, width, height: height - 1 }}
       onClick={() => onChoose({ phrase: row.number, label: cell.label })}
     >
