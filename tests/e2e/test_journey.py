@@ -112,6 +112,7 @@ def test_a_row_is_checked_while_it_is_typed_and_mended_with_one_key(empty: Stack
     expect(page.get_by_role("alert")).to_contain_text("3 is missing: write - for a hold")
     page.reload()
     expect(line).to_have_value("1 2 4 - 6 7 8")
+    expect(page.get_by_role("alert")).to_be_visible()
     line.press("Tab")
     expect(line).to_have_value("1 2 - 4 - 6 7 8")
     line.press("Enter")

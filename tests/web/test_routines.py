@@ -177,3 +177,53 @@ def test_the_page_is_served_at_any_address_and_no_file_outside_it(stack: Stack) 
         assert '<div id="root">' in page.text
     outside = httpx.get(stack.address + "/..%2f..%2fpyproject.toml")
     assert "juxtakine" not in outside.text.lower() or '<div id="root">' in outside.text
+
+
+def test_home_says_the_one_thing_that_is_next(client: Client, tmp_path: Path, short: Path) -> None:
+    routine = client.begin(another(tmp_path, short))
+
+    def next_act() -> tuple[str, str]:
+        card = next(r for r in client.get("/home")["routines"] if r["id"] == routine)
+        return card["act"], card["screen"]
+
+    assert next_act() == ("Write the sheet", "count")
+    client.send("PUT", f"/routines/{routine}/sheet", sheet("1 2 3 4", counts=4))
+    assert next_act() == ("Place count 1", "count")
+    client.send("PUT", f"/routines/{routine}/grid", {"first_s": 0.1, "bpm": 108})
+    assert next_act() == ("Drop the first take in", "compare")
+    client.add_take(routine, another(tmp_path, short, "take.mp4"))
+    assert next_act() == ("Look at it", "compare")
+
+
+def test_another_reference_takes_the_place_of_the_first(client: Client, tmp_path: Path, short: Path) -> None:
+    routine = client.begin(another(tmp_path, short), sheet("1 2 3 4", counts=4), {"first_s": 0.1, "bpm": 108})
+    before = client.routine(routine)["reference"]["id"]
+    made = client.drop(f"/routines/{routine}/reference", another(tmp_path, short, "better.mp4"))
+    assert made.status_code == 200
+    shown = client.routine(routine)
+    assert (shown["reference"]["name"], shown["grid"], len(shown["rows"])) == ("better.mp4", None, 1)
+    assert client.send("GET", f"/clips/{before}/result").status_code == 404
+
+
+def test_a_sheet_longer_than_its_clip_is_remarked(client: Client, tmp_path: Path, short: Path) -> None:
+    """Three seconds at 120 hold six counts."""
+    lines = sheet("1 2 3 4 5 6 7 8", "1 2 3 4 5 6 7 8")
+    routine = client.begin(another(tmp_path, short), lines, {"first_s": 0.01, "bpm": 120})
+    assert "its last 10 counts" in client.routine(routine)["remark"]
+    client.send("PUT", f"/routines/{routine}/sheet", sheet("1 2 3 4", counts=4))
+    assert client.routine(routine)["remark"] is None
+
+
+def test_cells_say_what_the_sheet_draws(client: Client, tmp_path: Path, short: Path) -> None:
+    lines = sheet("& 1 - 3 ~", counts=4)
+    lines["phrases"][0]["marks"] = [
+        {"label": "1", "cue": "step", "score": "free", "parts": []},
+        {"label": "3", "cue": "", "score": "free", "parts": ["arms"]},
+    ]
+    routine = client.begin(another(tmp_path, short), lines)
+    cells = client.routine(routine)["rows"][0]["cells"]
+    assert [(c["label"], c["sign"], c["offset"], c["hold"], c["goes_on"]) for c in cells] == [
+        ("& 1", "&", -0.5, False, False), ("1", "1", 0, False, False), ("2", "2", 1, True, False),
+        ("3", "3", 2, False, False), ("4", "4", 3, False, True),
+    ]  # fmt: skip
+    assert [(c["cue"], c["free"]) for c in cells[1:4]] == [("step", True), ("", False), ("", False)]

@@ -11,7 +11,7 @@ export type Upload = {
 };
 
 /** One clip being sent; leaving the page would break it off, so the browser asks first. */
-export function useUpload(done: (made: Uploaded) => void): Upload {
+export function useUpload(done?: (made: Uploaded) => void): Upload {
   const [state, setState] = useState<{ file: string | null; share: number; error: string | null }>({
     file: null,
     share: 0,
@@ -27,7 +27,7 @@ export function useUpload(done: (made: Uploaded) => void): Upload {
       sending.current.answer
         .then((made) => {
           setState({ file: null, share: 0, error: null });
-          done(made);
+          done?.(made);
         })
         .catch((refused: Error) => setState({ file: null, share: 0, error: refused.message }))
         .finally(() => window.removeEventListener('beforeunload', ask));

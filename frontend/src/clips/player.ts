@@ -94,6 +94,12 @@ export class Player {
     else this.play();
   }
 
+  /** So many frames on or back, standing. */
+  frame(by: number, fps: number) {
+    this.pause();
+    this.seek(this.seconds + by / fps);
+  }
+
   setPercent(percent: number) {
     this.percent = percent;
     if (this.#videos.lead) this.#videos.lead.playbackRate = percent / 100;

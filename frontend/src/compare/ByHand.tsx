@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import type { ClipView, FirstCount } from '../api/schema';
 import { Clip } from '../clips/Clip';
+import { FrameActs } from '../clips/FrameActs';
 import { usePlayer, useSeen } from '../clips/usePlayer';
 import { time } from '../ui/format';
 import { useKeys } from '../ui/keys';
@@ -12,14 +13,12 @@ export function ByHand({ take, onPlace, onClose }: Props) {
   const player = usePlayer();
   const [percent, setPercent] = useState('100');
   const seconds = useSeen(player, (p) => Math.round(p.seconds * 100) / 100);
-  const playing = useSeen(player, (p) => p.playing);
-  const by = (n: number) => player.seek(player.seconds + n);
   const here = () => onPlace({ first_s: player.seconds, percent: Number(percent) || 100 });
   useKeys({
     ' ': () => player.toggle(),
     h: here,
-    'Shift+ArrowLeft': () => by(-1 / take.fps),
-    'Shift+ArrowRight': () => by(1 / take.fps),
+    'Shift+ArrowLeft': () => player.frame(-1, take.fps),
+    'Shift+ArrowRight': () => player.frame(1, take.fps),
     Escape: onClose,
   });
   return (
@@ -45,16 +44,7 @@ export function ByHand({ take, onPlace, onClose }: Props) {
       />
       <div className="flex flex-wrap items-baseline gap-4">
         <b className="text-[28px] leading-none">{time(seconds)}</b>
-        <button type="button" className="act" onClick={() => by(-1 / take.fps)}>
-          ‹ frame
-        </button>
-        <button type="button" className="act" onClick={() => by(1 / take.fps)}>
-          frame ›
-        </button>
-        <button type="button" className="act" onClick={() => player.toggle()}>
-          {playing ? 'stop' : 'play'}
-          <kbd>Space</kbd>
-        </button>
+        <FrameActs player={player} fps={take.fps} />
       </div>
       <label className="flex items-baseline gap-2">
         danced at

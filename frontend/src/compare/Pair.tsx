@@ -11,15 +11,12 @@ type Props = { routine: RoutineView; take: ClipView; player: Player; className: 
 
 export function Pair({ routine, take, player, className }: Props) {
   const [whole, setWhole] = useState(false);
-  const frame = (by: number) => {
-    player.pause();
-    player.seek(player.seconds + by / (routine.reference?.fps ?? 30));
-  };
+  const fps = routine.reference?.fps ?? 30;
   useKeys({
     ' ': () => player.toggle(),
     v: () => setWhole(!whole),
-    'Shift+ArrowLeft': () => frame(-1),
-    'Shift+ArrowRight': () => frame(1),
+    'Shift+ArrowLeft': () => player.frame(-1, fps),
+    'Shift+ArrowRight': () => player.frame(1, fps),
   });
   return (
     <div className="grid grid-cols-2 gap-2">

@@ -35,6 +35,12 @@ def compare_all(db: Session, routine: Routine) -> None:
         _compare_if_stale(db, take)
 
 
+def compare_everything(db: Session) -> None:
+    """After an update that compares otherwise."""
+    for routine in routines.every(db):
+        compare_all(db, routine)
+
+
 def queue(db: Session, clip: Clip, step: Step) -> None:
     send_after_commit(db, jobs.add(db, clip, step).id)
 

@@ -9,6 +9,7 @@ import time
 import redis
 from celery.signals import worker_process_init, worker_ready, worker_shutting_down
 
+from juxtakine.jobs import flow
 from juxtakine.jobs.app import app, send
 from juxtakine.settings import settings
 from juxtakine.store import jobs
@@ -41,11 +42,15 @@ def _sweep(stopping: threading.Event) -> None:
     broker = redis.Redis.from_url(settings().broker_url)
     me = f"{socket.gethostname()}-{os.getpid()}"
     sent: dict[int, float] = {}
+    first = True
     while not stopping.is_set():
         try:
             broker.set(f"{ALIVE_KEY}:{me}", 1, ex=ALIVE_S)
             with session() as db:
+                if first:
+                    flow.compare_everything(db)
                 waiting = jobs.orphans(db)
+            first = False
             sent = {i: t for i, t in sent.items() if i in waiting}
             for job_id in waiting:
                 if time.monotonic() - sent.get(job_id, -1e9) > 60:

@@ -137,8 +137,8 @@ def _card(found: Routine) -> s.RoutineCard:
     sheet = SheetForm.model_validate(edit.sheet).value()
     grid = inputs.grid_of(edit.grid) if edit.grid else None
     takes = routines.takes(found)
-    last = next((t for t in reversed(takes) if t.comparison), None)
-    outcome = _outcome(last) if last else None
+    told_of = ((t, _outcome(t)) for t in reversed(takes) if t.comparison)
+    last, outcome = next(((t, made) for t, made in told_of if made), (None, None))
     told = {w.phrase: w for w in outcome.rows} if outcome else {}
     rows = [
         s.RowCard(
@@ -174,13 +174,10 @@ def _next(
 
 def take_result(take: Clip) -> s.TakeResult:
     """The take's result, and whether it is still that of the sheet and grid as they are now."""
-    view, waiting = clip(take), inputs.why_not(take)
-    outcome = _outcome(take)
-    if waiting is None and (take.comparison is None or take.comparison.inputs != inputs.fingerprint(take)):
+    view, waiting, outcome = clip(take), inputs.why_not(take), _outcome(take)
+    if waiting is None and outcome is None:
         failed = clips.last_job(take, Step.COMPARE)
         waiting = failed.error if failed and failed.state is JobState.FAILED else "Being compared."
-    if outcome is None or waiting:
-        outcome = None
     reference = routines.reference(take.routine)
     laid = clock(outcome.comparison, reference.start_s, take.start_s) if outcome and reference else []
     return s.TakeResult(
@@ -190,7 +187,9 @@ def take_result(take: Clip) -> s.TakeResult:
 
 
 def _outcome(take: Clip) -> Outcome | None:
-    return Outcome.model_validate_json(take.comparison.result) if take.comparison else None
+    """What was made from sheet, grid and recordings as they are now; what is out of date is not shown."""
+    made = take.comparison
+    return Outcome.model_validate_json(made.result) if made and made.inputs == inputs.fingerprint(take) else None
 
 
 def clock(result: ComparisonForm, reference_start: float, take_start: float) -> list[s.ClockAnchor]:

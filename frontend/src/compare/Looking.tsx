@@ -1,0 +1,91 @@
+/** Both people at the chosen count, what it shows, and how they are played. */
+import { useEffect, useState } from 'react';
+import type { ClipView, RoutineView } from '../api/schema';
+import { secondsOf } from '../clips/line';
+import type { Player } from '../clips/player';
+import type { Place } from '../sheet/choosing';
+import { Choices } from '../ui/Choices';
+import { useKeys } from '../ui/keys';
+import { Evidence } from './Evidence';
+import { Pair, PlayAct, SoundOf, Tempo } from './Pair';
+import type { useTake } from './useTake';
+
+type Lines = NonNullable<ReturnType<typeof useTake>['lines']>;
+type LookingProps = {
+  routine: RoutineView;
+  take: ClipView;
+  player: Player;
+  place: Place | null;
+  lines: Lines | null;
+  words: Parameters<typeof Evidence>[0]['words'];
+  redrill: () => unknown;
+  drilled: boolean;
+};
+
+export function Looking({ routine, take, player, place, words, lines, redrill, drilled }: LookingProps) {
+  return (
+    <div className="flex flex-col gap-[11px] phone:grid phone:grid-cols-[150px_minmax(0,1fr)] phone:gap-x-3 phone:gap-y-2">
+      <Pair {...{ routine, take, player }} className="h-[286px] phone:h-[104px]" />
+      <div className="phone:max-h-[104px] phone:overflow-auto">
+        {place && (
+          <div className="flex items-baseline gap-3 whitespace-nowrap bench:pb-[11px]">
+            <b className="text-[44px] leading-none phone:text-[30px]">{place.cell.label}</b>
+            <span className="truncate text-soft">{place.row.name || `row ${place.row.number}`}</span>
+            <span className="ml-auto phone:hidden">{lines && <PlayAct player={player} />}</span>
+          </div>
+        )}
+        <div className="phone:hidden">
+          {lines && <Transport player={player} place={place} lines={lines} />}
+        </div>
+        <div className="bench:mt-3 bench:border-t bench:border-hair bench:pt-2.5">
+          {lines && <Evidence words={words} />}
+        </div>
+      </div>
+      {lines && (
+        <div className="col-span-2 flex flex-wrap items-baseline gap-5">
+          {drilled ? (
+            <button type="button" className="main" onClick={redrill}>
+              Redrill from here<kbd>R</kbd>
+            </button>
+          ) : (
+            <span className="text-soft">this row needs no drill</span>
+          )}
+          <span className="hidden phone:block">
+            <PlayAct player={player} />
+          </span>
+        </div>
+      )}
+    </div>
+  );
+}
+
+type Span = 'none' | 'count' | 'row';
+const SPANS = [
+  { value: 'none', text: 'nothing' },
+  { value: 'count', text: 'this count' },
+  { value: 'row', text: 'this row' },
+] as const;
+
+function Transport({ player, place, lines }: { player: Player; place: Place | null; lines: Lines }) {
+  const [span, setSpan] = useState<Span>('none');
+  useKeys({ l: () => setSpan(span === 'row' ? 'none' : 'row') });
+  const [from, to] = place ? ends(place, span) : [];
+  useEffect(() => {
+    const loop = from !== undefined && to !== undefined;
+    player.setLoop(loop ? { from: secondsOf(lines.lead, from), to: secondsOf(lines.lead, to) } : null);
+    return () => player.setLoop(null);
+  }, [player, lines, from, to]);
+  return (
+    <div className="flex flex-wrap gap-x-5 gap-y-2">
+      <Tempo player={player} />
+      <Choices label="loop" value={span} options={SPANS} onChange={setSpan} />
+      <SoundOf player={player} />
+    </div>
+  );
+}
+
+/** Counts of the routine between which it loops. */
+function ends({ row, cell }: Place, span: Span): [number, number] | [] {
+  if (span === 'none') return [];
+  return span === 'row' ? [row.start, row.start + row.counts] : [cell.at, cell.at + cell.width];
+}

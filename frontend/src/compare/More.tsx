@@ -1,0 +1,42 @@
+import { useState } from 'react';
+import type { useClipActs } from '../api/queries';
+import type { ClipView } from '../api/schema';
+import { Ask } from '../ui/Ask';
+import { DropAct } from '../ui/DropPlace';
+
+type MoreProps = {
+  take: ClipView;
+  acts: ReturnType<typeof useClipActs>;
+  measured: boolean;
+  onAdd: (file: File) => void;
+  onPlace: () => void;
+  onGone: () => void;
+};
+
+/** Another take, count 1 by hand, and the take's deletion. */
+export function More({ take, acts, measured, onAdd, onPlace, onGone }: MoreProps) {
+  const [leaving, setLeaving] = useState(false);
+  return (
+    <div className="mt-auto flex flex-wrap items-baseline gap-x-6 gap-y-2 border-t border-hair pt-2.5 text-sm phone:border-0 phone:pt-0">
+      <DropAct text="Another take: drop it here, or choose" short="Another take" onFile={onAdd} />
+      {measured && (
+        <button type="button" className="act hidden phone:inline-block" onClick={onPlace}>
+          by hand
+        </button>
+      )}
+      <button type="button" className="act text-soft" onClick={() => setLeaving(true)}>
+        Delete take {take.number}
+      </button>
+      {leaving && (
+        <Ask
+          title={`Delete take ${take.number}?`}
+          act="Delete it for good"
+          onAct={() => acts.remove.mutate(take.id, { onSuccess: onGone, onSettled: () => setLeaving(false) })}
+          onClose={() => setLeaving(false)}
+        >
+          <p>The clip, what was measured of it and its result go. This can’t be undone.</p>
+        </Ask>
+      )}
+    </div>
+  );
+}

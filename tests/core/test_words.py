@@ -1,0 +1,176 @@
+"""What is said of counts and rows, for every verdict: built by hand, so that each sentence is seen to be said."""
+
+from dataclasses import replace
+from fractions import Fraction as F
+
+import pytest
+
+from juxtakine.core.comparing import findings, phrases
+from juxtakine.core.comparing.results import (
+    Alignment,
+    Comparison,
+    CountResult,
+    Finding,
+    FindingKind,
+    Method,
+    PartResult,
+    PhraseKind,
+    Position,
+    PositionVerdict,
+    Timing,
+    TimingVerdict,
+    Unit,
+)
+from juxtakine.core.comparing.words import remarks, row_words, sentence
+from juxtakine.core.counting.sheets import Phrase, Sheet, expand
+from juxtakine.core.movement.body import Part
+
+SHEET = Sheet("", (Phrase("Quay", 4, "1 2 3 4"), Phrase("", 4, "1 - 3 & 4")))
+COUNTS = expand(SHEET)
+HELD = {p: PartResult(2.0, Unit.DEGREES, 1.0, PositionVerdict.HELD, 3.0, 15.0) for p in Part}
+
+
+def part(error: float, words: str, verdict: PositionVerdict = PositionVerdict.OFF, **more: object) -> PartResult:
+    return replace(PartResult(error, Unit.DEGREES, 1.0, verdict, 3.0, 15.0, words), **more)
+
+
+def count(
+    i: int, ms: float | None = 0.0, parts: dict[Part, PartResult] | None = None, seen: bool = True
+) -> CountResult:
+    """One count as it would be measured: `ms` late (None: nothing moves), with these parts off."""
+    if not seen:
+        timing, position = Timing(TimingVerdict.NOT_SEEN), Position(PositionVerdict.NOT_SEEN, None, {})
+    else:
+        made = HELD | (parts or {})
+        timing = Timing(TimingVerdict.UNMEASURABLE)
+        if ms is not None:
+            timing = Timing(findings.timing_verdict(ms, 10.0), ms, ms / 500, 10.0)
+        off = any(p.verdict is PositionVerdict.OFF for p in made.values())
+        position = Position(PositionVerdict.OFF if off else PositionVerdict.HELD, 0.8 if off else 1.0, made)
+    found = findings.of_count(COUNTS[i], timing, position) if seen else ()
+    return CountResult(COUNTS[i], 0.0, 0.0, None, timing, position, found, ms is not None)
+
+
+def comparison(*counts: CountResult) -> Comparison:
+    rows = tuple(phrases.of_phrase(n, 4 * (n - 1), [c for c in counts if c.count.phrase == n]) for n in (1, 2))
+    return Comparison(Alignment(Method.SOUND, 0.0, 1.0, 1.0, 0.0), counts, rows, phrases.redrill(rows))
+
+
+def everything(**changed: CountResult) -> Comparison:
+    return comparison(*(changed.get(f"c{i}", count(i)) for i in range(len(COUNTS))))
+
+
+@pytest.mark.parametrize(
+    ("ms", "se", "verdict"),
+    [(49, 5, "on"), (51, 5, "behind"), (-51, 5, "ahead"), (90, 50, "on"), (-120, 50, "ahead")],
+)
+def test_a_count_is_on_within_50_ms_or_two_of_its_errors(ms: float, se: float, verdict: str) -> None:
+    assert findings.timing_verdict(ms, se) == verdict
+
+
+def test_a_late_count_is_said_with_its_error_and_in_counts() -> None:
+    said = remarks(count(0, 120))
+    assert (said[0].text, said[0].note, said[0].off) == ("120 ±10 ms behind", "0.24 of a count", True)
+    assert said[1].text == "everything held"
+    assert remarks(count(0, -20))[0].text == "on it (20 ±10 ms ahead)"
+
+
+def test_what_can_not_be_told_is_said_so() -> None:
+    assert remarks(count(0, None))[0].text.startswith("timing not measurable")
+    assert remarks(count(0, seen=False))[0].text == "timing not seen"
+    assert remarks(count(5, None))[0].text == "a hold: no arrival to time"
+
+
+def test_parts_are_named_by_what_was_off_what_followed_and_what_held() -> None:
+    parts = {
+        Part.LEFT_UPPER_ARM: part(-31, "too low"),
+        Part.LEFT_FOREARM: part(-28, "too low", follows=Part.LEFT_UPPER_ARM),
+        Part.HEAD: part(21, "too far up", PositionVerdict.NEAR),
+        Part.RIGHT_SHIN: part(0, "", PositionVerdict.NOT_SEEN),
+    }
+    texts = [r.text for r in remarks(count(0, 0, parts))]
+    assert texts[1:] == [
+        "left upper arm 31° too low",
+        "left forearm follows the left upper arm",
+        "head 21° too far up",
+        "right arm, left leg, torso, right thigh, level, spread, facing held",
+        "right shin not seen",
+    ]
+
+
+def test_a_follower_has_no_finding_of_its_own() -> None:
+    parts = {
+        Part.LEFT_UPPER_ARM: part(-31, "too low"),
+        Part.LEFT_FOREARM: part(-28, "too low", follows=Part.LEFT_UPPER_ARM),
+    }
+    assert [f.part for f in count(0, 0, parts).findings] == [Part.LEFT_UPPER_ARM]
+
+
+def test_a_finding_is_as_sure_as_its_size_stands_out() -> None:
+    certain = [count(0, ms).findings[0].certainty for ms in (60, 75, 120)]
+    assert certain == sorted(certain)
+    assert certain[0] < 0.9
+    assert certain[2] > 0.99
+
+
+def test_a_clean_take_has_nothing_to_redrill() -> None:
+    result = everything()
+    assert result.redrill == ()
+    assert sentence(result, SHEET).strong == "Nothing to redrill:"
+    assert (row_words(result, 1).tallies, row_words(result, 1).kind) == (0, "clean")
+
+
+def test_a_row_that_was_hardly_seen_is_unclear_and_to_be_filmed_again() -> None:
+    result = everything(c0=count(0, seen=False), c1=count(1, seen=False))
+    assert result.phrases[0].kind is PhraseKind.UNCLEAR
+    assert result.redrill == ()
+    assert sentence(result, SHEET).strong.startswith("Film again")
+    assert "row 1 could not be measured" in sentence(result, SHEET).rest
+    assert row_words(result, 1).lines == ("2 of 4 could be measured",)
+
+
+def test_a_sure_finding_stands_also_where_little_was_seen() -> None:
+    result = everything(c0=count(0, seen=False), c1=count(1, seen=False), c2=count(2, 160))
+    assert result.phrases[0].kind is PhraseKind.TIMING
+    assert result.redrill == (1,)
+
+
+def test_rows_say_their_kind_and_counts_and_the_worst_comes_first() -> None:
+    arm = {Part.RIGHT_UPPER_ARM: part(-40, "too low")}
+    result = everything(c1=count(1, 0, arm), c4=count(4, 150), c6=count(6, 170), c7=count(7, 140))
+    assert result.redrill == (2, 1)
+    told = sentence(result, SHEET)
+    assert (told.strong, told.rest) == ("Redrill row 2", "from 1, then Quay.")
+    assert row_words(result, 1).kind == "right arm on 2"
+    assert row_words(result, 2).kind == "late on 1, 3, 3 &"
+    assert row_words(result, 2).lines[0] == "3: 170 ms behind"
+    assert result.phrases[0].start_at == F(-1), "two counts before the first finding"
+
+
+def test_late_and_early_and_mixed_parts_are_named_so() -> None:
+    both = everything(c0=count(0, 150), c2=count(2, -150))
+    assert row_words(both, 1).kind == "late and early on 1, 3"
+    parts = everything(
+        c0=count(0, 0, {Part.HEAD: part(60, "too far left")}), c1=count(1, 0, {Part.TORSO: part(30, "more left")})
+    )
+    assert row_words(parts, 1).kind == "position on 1, 2"
+
+
+def test_need_grows_with_size_number_and_certainty() -> None:
+    needs = [
+        everything(c0=count(0, 80)).phrases[0].need,
+        everything(c0=count(0, 160)).phrases[0].need,
+        everything(c0=count(0, 160), c1=count(1, 160)).phrases[0].need,
+    ]
+    assert needs == sorted(needs)
+    assert len(set(needs)) == 3
+    assert needs[2] <= 1
+
+
+def test_an_unsure_finding_counts_against_nobody() -> None:
+    unsure = Finding(FindingKind.LIMB, Part.HEAD, F(0), F(0), 22.0, Unit.DEGREES, 0.6, "head 22° too far up")
+    first = replace(count(0), findings=(unsure,))
+    result = everything(c0=first)
+    assert result.redrill == ()
+    assert result.phrases[0].need == 0
+    assert result.phrases[0].findings == (unsure,)
