@@ -12,7 +12,7 @@ import pytest
 from juxtakine.demo import lantern_quay
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.track_file import load_track
-from support.clips import REFERENCE, TAKES, Kind, another, picture_of_a_wall, written
+from support.clips import REFERENCE, TAKES, Kind, another, picture_of_a_wall, stretched, written
 from support.sheets import GRID, SHEET, sheet
 from support.stack import Client, Stack, until
 
@@ -192,3 +192,21 @@ def test_nobody_in_the_picture_is_said(client: Client, danced: tuple[int, int], 
     picture_of_a_wall(empty)
     take = client.add_take(danced[0], empty)
     assert client.failure(danced[0], take).startswith("Nobody was found in this clip")
+
+
+def test_a_slower_take_is_laid_by_hand_and_locked_at_its_own_tempo(
+    client: Client, danced: tuple[int, int], tmp_path: Path
+) -> None:
+    """The same dancing at 80 %: every frame lasts a quarter longer, and there is no sound."""
+    slow = stretched(tmp_path, TAKES[0], 1.25)
+    take = client.add_take(danced[0], slow, "slow.mp4")
+    assert "no sound" in client.failure(danced[0], take)
+    first = 1.25 * float(lantern_quay.take_grid(lantern_quay.TAKES[0]).seconds(0.0))
+    client.send("PUT", f"/clips/{take}/first-count", {"first_s": first, "percent": 80})
+    result = until(lambda: (r := client.get(f"/clips/{take}/result"))["outcome"] and r)
+    assert result["outcome"]["comparison"]["alignment"]["tempo_ratio"] == pytest.approx(0.8, abs=0.001)
+    assert result["outcome"]["comparison"]["redrill"][0] == 3
+    counts = {c["at"]: c for c in result["clock"]}
+    assert counts[40]["take_s"] - counts[0]["take_s"] == pytest.approx(1.25 * 40 * 60 / 108, abs=0.01)
+    assert counts[40]["reference_s"] - counts[0]["reference_s"] == pytest.approx(40 * 60 / 108, abs=0.01)
+    assert result["count_ms"] == round(1250 * 60 / 108)

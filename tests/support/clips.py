@@ -130,3 +130,18 @@ def picture_of_a_wall(to: Path) -> None:
         for _ in range(30):
             out.mux(video.encode(av.VideoFrame.from_ndarray(np.full((180, 320, 3), 90, np.uint8), "rgb24")))
         out.mux(video.encode())
+
+
+def stretched(folder: Path, source: Path, times: float) -> Path:
+    """The same pictures, each lasting so many times as long; no sound."""
+    to = folder / "stretched.mp4"
+    with av.open(str(to), "w") as out:
+        video = out.add_stream("libx264", rate=30)
+        video.width, video.height, video.pix_fmt = 640, 360, "yuv420p"
+        video.codec_context.time_base = TICK
+        for seconds, frame in stretch(source, 0, 99):
+            picture = frame.reformat(format="yuv420p")
+            picture.pts, picture.time_base = round(seconds * times / TICK), TICK
+            out.mux(video.encode(picture))
+        out.mux(video.encode())
+    return to

@@ -1,0 +1,84 @@
+"""The shelf when several want the same thing, or want it no more."""
+
+import threading
+import time
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from juxtakine.pipeline import tracks
+from juxtakine.pipeline.tracks import Shelf, content_of
+from juxtakine.settings import settings
+from support.clips import written
+
+
+class Unwanted(Exception):
+    pass
+
+
+@pytest.fixture
+def shelf(tmp_path: Path) -> Shelf:
+    return Shelf(tmp_path / "shelf", settings().models)
+
+
+def test_a_name_tells_all_that_makes_a_track_what_it_is(shelf: Shelf) -> None:
+    keys = {
+        shelf.key("a", "full"),
+        shelf.key("b", "full"),
+        shelf.key("a", "heavy"),
+        shelf.key("a", "full", (1.0, None)),
+        shelf.key("a", "full", (None, 1.0)),
+    }
+    assert len(keys) == 5
+    assert shelf.key("a", "full") in keys
+
+
+def test_a_name_changes_with_the_version_of_the_tracking(shelf: Shelf, monkeypatch: pytest.MonkeyPatch) -> None:
+    before = shelf.key("a", "full")
+    monkeypatch.setattr(tracks, "TRACKING_VERSION", tracks.TRACKING_VERSION + 1)
+    assert shelf.key("a", "full") != before
+
+
+def test_two_who_want_the_same_clip_wait_for_one_another(shelf: Shelf, tmp_path: Path) -> None:
+    clip = written(tmp_path, last_s=5.0)
+    worked: list[str] = []
+    made = {}
+
+    def want(name: str) -> None:
+        made[name] = shelf.track(clip, "full", lambda done, total: worked.append(name) if total > 1 else None)
+
+    threads = [threading.Thread(target=want, args=(n,)) for n in ("one", "other")]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join(60)
+    assert len(set(worked)) == 1, "both did the work"
+    assert np.array_equal(made["one"].image, made["other"].image, equal_nan=True)
+
+
+def test_who_waits_can_leave(shelf: Shelf, tmp_path: Path) -> None:
+    clip = written(tmp_path, last_s=6.0)
+    first = threading.Thread(target=lambda: shelf.track(clip, "full"))
+    first.start()
+    workspace = shelf.folder / f"{shelf.key(content_of(clip), 'full')}.parts"
+    while not workspace.exists():
+        time.sleep(0.01)
+
+    def leave(done: int, total: int) -> None:
+        raise Unwanted
+
+    with pytest.raises(Unwanted):
+        shelf.track(clip, "full", leave)
+    first.join(60)
+    assert shelf.fetch(shelf.key(content_of(clip), "full")) is not None
+
+
+def test_what_is_forgotten_is_gone_with_its_parts(shelf: Shelf, tmp_path: Path) -> None:
+    clip = written(tmp_path, last_s=4.0)
+    key = shelf.key(content_of(clip), "full")
+    shelf.track(clip, "full")
+    (shelf.folder / f"{key}.parts").mkdir()
+    shelf.forget(key)
+    assert list(shelf.folder.iterdir()) == []
+    shelf.forget(key)
