@@ -10,7 +10,7 @@ FLAGS = [
     "--disable-component-update", "--disable-sync", "--autoplay-policy=no-user-gesture-required",
 ]  # fmt: skip
 
-PATIENCE_MS = 20_000
+PATIENCE_MS = 45_000
 expect.set_options(timeout=PATIENCE_MS)
 
 

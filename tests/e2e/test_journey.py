@@ -44,7 +44,9 @@ def type_rows(page: Page) -> None:
         field.wait_for()
         if len(line.split()) == 4:
             page.get_by_label("counts", exact=True).fill("4")
+            expect(page.get_by_label("counts", exact=True)).to_have_value("4")
         field.fill(line)
+        expect(page.get_by_role("alert")).to_have_count(0)
         field.press("Enter")
         row(page, n).get_by_role(
             "button", name=re.compile(f"1: {'a hold' if line.startswith('-') else 'scored'}")

@@ -96,7 +96,9 @@ function refresh(queries: QueryClient, id: number) {
 /** Edits of a routine's sheet and grid, one after the other; each answers with the routine as it is then. */
 export function useEdits(id: number) {
   const queries = useQueryClient();
-  const onSuccess = (now: RoutineView) => {
+  const onSuccess = async (now: RoutineView) => {
+    // what was asked before this edit would bring the sheet back as it was
+    await queries.cancelQueries({ queryKey: ['routine', id] });
     queries.setQueryData(['routine', id], now);
     queries.invalidateQueries({ queryKey: ['result'] });
     queries.invalidateQueries({ queryKey: ['home'] });

@@ -82,8 +82,31 @@ export function RowEditor({
           Keep<kbd>Enter</kbd>
         </button>
       </div>
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <label>
+          <span className="text-soft">name </span>
+          <input
+            className="w-32 py-0"
+            value={draft.name}
+            onChange={(e) => onDraft({ ...draft, name: e.target.value })}
+          />
+        </label>
+        <label>
+          <span className="text-soft">counts </span>
+          <input
+            className="w-14 py-0"
+            type="number"
+            min={1}
+            max={64}
+            value={draft.counts}
+            onChange={(e) =>
+              onDraft({ ...draft, counts: Math.max(1, Math.min(64, Number(e.target.value) || 1)) })
+            }
+          />
+        </label>
+      </div>
       {problem ? (
-        <p role="alert" className="flex flex-wrap items-baseline gap-x-3">
+        <p role="alert" className="mt-auto flex flex-wrap items-baseline gap-x-3">
           <b>{problem.sentence}</b>
           {mended && (
             <button type="button" className="main px-2 py-0" onClick={mend}>
@@ -93,44 +116,21 @@ export function RowEditor({
           )}
         </p>
       ) : (
-        <div className="flex flex-wrap items-baseline gap-x-3">
-          <label>
-            <span className="text-soft">name </span>
-            <input
-              className="w-32 py-0"
-              value={draft.name}
-              onChange={(e) => onDraft({ ...draft, name: e.target.value })}
-            />
-          </label>
-          <label>
-            <span className="text-soft">counts </span>
-            <input
-              className="w-14 py-0"
-              type="number"
-              min={1}
-              max={64}
-              value={draft.counts}
-              onChange={(e) =>
-                onDraft({ ...draft, counts: Math.max(1, Math.min(64, Number(e.target.value) || 1)) })
-              }
-            />
-          </label>
+        <div className="mt-auto flex flex-wrap items-baseline gap-x-4 text-[13px]">
+          <button type="button" className="act" disabled={row === 1} onClick={() => acts.onMove(-1)}>
+            up
+          </button>
+          <button type="button" className="act" disabled={row === last} onClick={() => acts.onMove(1)}>
+            down
+          </button>
+          <button type="button" className="act" onClick={acts.onRepeat}>
+            repeat this row
+          </button>
+          <button type="button" className="act" onClick={acts.onRemove}>
+            remove
+          </button>
         </div>
       )}
-      <div className="mt-auto flex flex-wrap items-baseline gap-x-4 text-[13px]">
-        <button type="button" className="act" disabled={row === 1} onClick={() => acts.onMove(-1)}>
-          up
-        </button>
-        <button type="button" className="act" disabled={row === last} onClick={() => acts.onMove(1)}>
-          down
-        </button>
-        <button type="button" className="act" onClick={acts.onRepeat}>
-          repeat this row
-        </button>
-        <button type="button" className="act" onClick={acts.onRemove}>
-          remove
-        </button>
-      </div>
     </form>
   );
 }
