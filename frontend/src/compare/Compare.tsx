@@ -11,6 +11,8 @@ import { Scale } from '../sheet/marks';
 import { Sheet } from '../sheet/Sheet';
 import { useChosen, useSheetKeys } from '../sheet/useChosen';
 import { useSounding } from '../sheet/useSounding';
+import { TakeMenu } from '../takes/TakeMenu';
+import { firstToSee, useTake } from '../takes/useTake';
 import { chooseFile, DropPlace } from '../ui/DropPlace';
 import { useKeys } from '../ui/keys';
 import { Page, type Tab } from '../ui/Page';
@@ -21,8 +23,6 @@ import { Looking } from './Looking';
 import { resultLayer, waitingLayer } from './layer';
 import { More } from './More';
 import { Meanwhile, NotYet } from './NotYet';
-import { TakeMenu } from './TakeMenu';
-import { firstToSee, useTake } from './useTake';
 
 type Props = { routine: RoutineView; tabs: readonly Tab[] };
 

@@ -4,11 +4,11 @@ import type { ClipView, RoutineView } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import type { Player } from '../clips/player';
 import type { Place } from '../sheet/choosing';
+import { Pair, PlayAct, SoundOf, Tempo } from '../takes/Pair';
+import type { useTake } from '../takes/useTake';
 import { Choices } from '../ui/Choices';
 import { useKeys } from '../ui/keys';
 import { Evidence } from './Evidence';
-import { Pair, PlayAct, SoundOf, Tempo } from './Pair';
-import type { useTake } from './useTake';
 
 type Lines = NonNullable<ReturnType<typeof useTake>['lines']>;
 type LookingProps = {

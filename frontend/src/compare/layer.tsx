@@ -2,8 +2,8 @@
 import type { Outcome, TakeResult } from '../api/schema';
 import { Marks } from '../sheet/marks';
 import type { Layer } from '../sheet/Sheet';
+import { Numbers, NumbersLegend } from '../takes/numbers';
 import { Tally } from '../ui/Tally';
-import { Numbers, NumbersLegend } from './numbers';
 
 export function resultLayer(result: TakeResult & { outcome: Outcome }): Layer {
   const { outcome } = result;

@@ -1,7 +1,7 @@
 /** What Redrill lays over the sheet: each drill's loop with its run-in, and its place in the order. */
 import type { DrillForm, Outcome, RunIn } from '../api/schema';
-import { Numbers, NumbersLegend } from '../compare/numbers';
 import type { Layer } from '../sheet/Sheet';
+import { Numbers, NumbersLegend } from '../takes/numbers';
 
 export function drillLayer(outcome: Outcome, runIn: RunIn, chosen: DrillForm | undefined): Layer {
   const order = new Map(outcome.drills.map((d, i) => [d.phrase, i + 1]));
