@@ -91,7 +91,7 @@ def views(browser: Browser, where: str) -> None:
         new = Path(folder) / "today.mp4"
         new.write_bytes((CLIPS / "take-2.mp4").read_bytes() + b"\0")
         page.locator("input[data-file]").set_input_files(new)
-        keep(page, "compare-wait", "left")
+        keep(page, "compare-wait", "frames measured, about")
 
 
 def main() -> None:

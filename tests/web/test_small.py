@@ -1,11 +1,13 @@
 """Rules of the routes that need no server."""
 
-from pathlib import PurePosixPath, PureWindowsPath
+from collections import namedtuple
+from pathlib import Path, PurePosixPath, PureWindowsPath
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.web.uploads import LONGEST_NAME, plain_name
+from juxtakine.web.uploads import LONGEST_NAME, Refused, _check_room, plain_name
 
 
 @given(st.text(max_size=400))
@@ -21,3 +23,14 @@ def test_any_name_becomes_a_plain_one(name: str) -> None:
 
 def test_an_ordinary_name_stays() -> None:
     assert plain_name("Lantern Quay (2).mp4") == "Lantern Quay (2).mp4"
+
+
+def test_a_clip_that_the_disk_can_not_hold_is_refused_before_it_comes(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    room = namedtuple("room", "total used free")(10**12, 0, 10**9)
+    monkeypatch.setattr("shutil.disk_usage", lambda folder: room)
+    _check_room(400_000_000, tmp_path)
+    with pytest.raises(Refused, match="needs 600 MB and 1000 MB are free") as refused:
+        _check_room(600_000_000, tmp_path)
+    assert refused.value.status == 507
