@@ -4,6 +4,7 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
+from juxtakine.settings import settings as where
 from support.clips import written
 from support.stack import Client, Stack, whole_stack
 
@@ -36,3 +37,13 @@ def short(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture
 def media_root(stack: Stack) -> Path:
     return stack.backing.var / "media"
+
+
+@pytest.fixture
+def store(stack: Stack, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    """The store as the run's own processes see it."""
+    for name, told in stack.backing.environment.items():
+        monkeypatch.setenv(name, told)
+    where.cache_clear()
+    yield
+    where.cache_clear()

@@ -1,26 +1,14 @@
 """After an update that compares otherwise, every result is made anew by itself, and until then none is shown."""
 
-from collections.abc import Iterator
 from pathlib import Path
 
-import pytest
 from sqlalchemy import update
 
-from juxtakine.settings import settings
 from juxtakine.store.database import session
 from juxtakine.store.models import ComparisonRow
 from support.clips import REFERENCE, TAKES, another
 from support.sheets import GRID, SHEET
 from support.stack import Client, Stack, until
-
-
-@pytest.fixture
-def store(stack: Stack, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
-    for name, told in stack.backing.environment.items():
-        monkeypatch.setenv(name, told)
-    settings.cache_clear()
-    yield
-    settings.cache_clear()
 
 
 def test_results_of_an_older_version_are_made_anew(stack: Stack, client: Client, store: None, tmp_path: Path) -> None:

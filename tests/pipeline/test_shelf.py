@@ -82,3 +82,10 @@ def test_what_is_forgotten_is_gone_with_its_parts(shelf: Shelf, tmp_path: Path) 
     shelf.forget(key)
     assert list(shelf.folder.iterdir()) == []
     shelf.forget(key)
+
+
+def test_a_track_file_that_is_broken_is_made_anew(shelf: Shelf, tmp_path: Path) -> None:
+    clip = written(tmp_path, last_s=4.0)
+    first = shelf.track(clip, "full")
+    shelf.path(shelf.key(content_of(clip), "full")).write_bytes(b"half a file")
+    assert np.array_equal(shelf.track(clip, "full").image, first.image, equal_nan=True)

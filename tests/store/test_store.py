@@ -15,19 +15,9 @@ from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import engine, session
 from juxtakine.store.models import Base, Clip, Job, JobState, Role, Routine, Step, now
 from support.sheets import sheet
-from support.stack import Stack
 
 DEAD = timedelta(seconds=jobs.DEAD_AFTER_S + 1)
 FACTS = {"start_s": 0.0, "duration_s": 3.0, "width": 640, "height": 360, "fps": 30.0, "frames": 90, "has_sound": True}
-
-
-@pytest.fixture
-def store(stack: Stack, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
-    for name, told in stack.backing.environment.items():
-        monkeypatch.setenv(name, told)
-    settings.cache_clear()
-    yield
-    settings.cache_clear()
 
 
 @pytest.fixture

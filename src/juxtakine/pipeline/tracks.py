@@ -70,7 +70,7 @@ class Shelf:
             return kept
         workspace = self.folder / f"{key}.parts"
         with _alone(workspace, lambda: on_progress(0, 1)):
-            if not self.path(key).exists():
+            if self.fetch(key) is None:
                 self.keep(key, track(clip, self.models / f"pose_{model}.task", workspace, on_progress, *stretch))
             shutil.rmtree(workspace, ignore_errors=True)
         # as every later call will have it, to the last digit
