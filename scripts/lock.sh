@@ -4,7 +4,8 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 tools=$(mktemp -d)
 trap 'rm -rf "$tools"' EXIT
-python3 -m venv "$tools"
+# Debian's own, the oldest that we run on: some packages need more there than on a later 3.11
+/usr/bin/python3 -m venv "$tools"
 "$tools/bin/pip" install --quiet pip-tools
 compile() {
   "$tools/bin/pip-compile" --quiet --allow-unsafe --generate-hashes --strip-extras --no-header \
