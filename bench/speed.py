@@ -35,6 +35,7 @@ from juxtakine.settings import settings
 from support.stack import whole_stack
 
 LONG_S = 60
+ROUNDS = 3
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 
 
@@ -53,8 +54,9 @@ def main() -> None:
 
 def tracking(folder: Path) -> Iterator[Line]:
     clip = long_clip(folder / "long.mp4")
-    plain = plain_loop(clip, folder)
-    ours = two_processes(clip, folder)
+    # in turn and the best of each, as other work on the machine only ever slows a round
+    rounds = [(plain_loop(clip, folder), two_processes(clip, folder / f"parts-{n}")) for n in range(ROUNDS)]
+    plain, ours = (max(figures) for figures in zip(*rounds, strict=True))
     yield Line("tracking, plain single-process loop", f"{plain:.1f} frames/s", "")
     yield Line("tracking, both cores, the same frames", f"{ours:.1f} frames/s", "")
     yield Line("tracking, times the plain loop", f"{ours / plain:.2f}", "1.80")
@@ -94,7 +96,7 @@ def plain_loop(clip: Path, folder: Path) -> float:
     return (len(stamps) - 1) / (stamps[-1] - stamps[0])
 
 
-def two_processes(clip: Path, folder: Path) -> float:
+def two_processes(clip: Path, workspace: Path) -> float:
     """Frames a second that are kept, from the first one that is done on; frames done twice at the seam are no gain."""
     times = frame_times(clip)
     begun: list[tuple[float, int]] = []
@@ -103,7 +105,7 @@ def two_processes(clip: Path, folder: Path) -> float:
         if done and not begun:
             begun.append((time.perf_counter(), done))
 
-    track(clip, settings().task_file("full"), folder / "parts", told)
+    track(clip, settings().task_file("full"), workspace, told)
     start, already = begun[0]
     return (len(picked_frames(times)) - already) / (time.perf_counter() - start)
 

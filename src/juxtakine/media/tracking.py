@@ -79,9 +79,10 @@ def picked_frames(times: NDArray[np.float64]) -> NDArray[np.int64]:
 
 
 def _cut(frames: int, duration_s: float) -> list[tuple[int, int, int]]:
-    """(first, end, how many at the start are lead) of each chunk, over the picked frames."""
-    pairs = max(1, int(np.ceil(duration_s / (LONGEST_CHUNK_S * PROCESSES))))
-    edges = np.linspace(0, frames, pairs * PROCESSES + 1).round().astype(int)
+    """(first, end, how many at the start are lead) of each chunk, over the picked frames; all the same work."""
+    chunks = PROCESSES * max(1, int(np.ceil(duration_s / (LONGEST_CHUNK_S * PROCESSES))))
+    work = (frames + LEAD * (chunks - 1)) / chunks
+    edges = [0, *(min(frames, round(work + n * (work - LEAD))) for n in range(chunks))]
     return [(max(0, int(a) - LEAD), int(b), min(LEAD, int(a))) for a, b in pairwise(edges) if b > a]
 
 
@@ -129,6 +130,8 @@ def _start(chunk: pose.Chunk, workspace: Path, ticks: SimpleQueue[int]) -> subpr
         for line in process.stdout or ():
             if line.startswith("frame "):
                 ticks.put(1)
+        process.wait()
+        ticks.put(0)  # wakes whoever waits for more
 
     threading.Thread(target=listen, daemon=True).start()
     return process
