@@ -53,5 +53,9 @@ def compared(
     reference: Recording, take: Recording, sheet: Sheet, grid: Grid, take_grid: Grid | None = None
 ) -> Comparison:
     """The whole way. Raises CompareError, SheetError."""
-    common = common_time(reference, take, grid, take_grid)
+    return compared_at(reference, take, sheet, grid, common_time(reference, take, grid, take_grid))
+
+
+def compared_at(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, common: CommonTime) -> Comparison:
+    """The rest of the way, where the common time is known. Raises CompareError, SheetError."""
     return compare(reference.features(), take.features(), sheet, grid, common)

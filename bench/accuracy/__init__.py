@@ -1,0 +1,1 @@
+"""How right a comparison is, against made-up dancers whose truth is known."""

@@ -1,0 +1,70 @@
+"""Prints the table: `python -m accuracy [--tracks N] [--video N] [--part tuning|table] [--misses]`."""
+
+import argparse
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
+
+import numpy as np
+from scipy.stats import binomtest
+
+from accuracy.pairs import pair
+from accuracy.score import Scores, scored
+from accuracy.tracks import of_pair
+from juxtakine.core.comparing.compare import CommonTime
+from juxtakine.core.comparing.results import Method
+from juxtakine.pipeline.comparison import Recording, compared_at
+
+FIRST_OF_TRACKS = 1000
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="accuracy")
+    parser.add_argument("--tracks", type=int, default=60, help="pairs with the estimator's errors replayed")
+    parser.add_argument("--video", type=int, default=0, help="pairs that are drawn, encoded and tracked")
+    parser.add_argument("--part", choices=["tuning", "table"], default="table")
+    parser.add_argument("--misses", action="store_true")
+    asked = parser.parse_args()
+    odd = asked.part == "table"
+    total = Scores()
+    with ProcessPoolExecutor(2) as pool:
+        for video, count, first in ((True, asked.video, 0), (False, asked.tracks, FIRST_OF_TRACKS)):
+            seeds = range(first + odd, first + odd + 2 * count, 2)
+            for scores in pool.map(partial(_one, video=video), seeds):
+                total.add(scores)
+    for line in table(total):
+        print(line)
+    if asked.misses:
+        print("\n".join(total.misses))
+
+
+def _one(seed: int, video: bool) -> Scores:
+    one = pair(seed)
+    reference, take = of_pair(one, video)
+    common = CommonTime(one.take_grid, Method.SOUND, 1.0)
+    try:
+        told = compared_at(Recording(reference), Recording(take), one.routine.sheet, one.reference_grid, common)
+    except Exception as error:  # a pair that breaks must not take the table with it
+        raise RuntimeError(f"pair {seed} {one.conditions}") from error
+    return scored(one, told)
+
+
+def table(scores: Scores) -> Iterator[str]:
+    for name, values in sorted(scores.values.items()):
+        v = np.array(values)
+        p95 = float(np.percentile(np.abs(v), 95))
+        yield (f"{name:62} n {len(v):6}  mean {np.abs(v).mean():5.1f}  median {np.median(np.abs(v)):5.1f}"
+               f"  p95 {p95:5.1f}  bias {v.mean():+5.1f}")  # fmt: skip
+    for name, hits in sorted(scores.hits.items()):
+        n, k = len(hits), sum(hits)
+        low, high = binomtest(k, n).proportion_ci(method="wilson")
+        yield f"{name:62} n {n:6}  {k / n:6.1%}  ({low:.1%} to {high:.1%})"
+    for low_, high_ in ((0.5, 0.8), (0.8, 0.9), (0.9, 0.97), (0.97, 1.01)):
+        inside = [(c, t) for c, t in scores.certainties if low_ <= c < high_]
+        if inside:
+            said, true = np.mean([c for c, _ in inside]), np.mean([t for _, t in inside])
+            yield f"findings said to be {low_:.0%} to {min(high_, 1):.0%} sure{'':27} n {len(inside):6}  said {said:.1%}  true {true:.1%}"
+
+
+if __name__ == "__main__":
+    main()

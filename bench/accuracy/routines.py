@@ -1,0 +1,155 @@
+"""Made-up routines of twelve kinds, drawn from a seed: what is danced, and the sheet that says so.
+
+Every count's keys are written for that count, so that faults can be planted on it.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from juxtakine.core.counting.sheets import Phrase, Sheet, expand
+from juxtakine.demo.motion import Motion
+
+Random = np.random.Generator
+Move = Callable[[Motion, float, float, Random], Motion]
+"""Adds what is danced on a count: the movement so far, the count, how many counts the way takes, chance."""
+
+PHRASES = 4
+LEAST_CHANGE = 40.0
+"""Degrees by which an arm's shape differs from the one before it."""
+
+
+@dataclass(frozen=True)
+class Routine:
+    """`moves` are all sounded counts, in order; `build` gives the movement at a tempo from a first second on."""
+
+    kind: str
+    bpm: float
+    sheet: Sheet
+    seed: int
+
+    @property
+    def moves(self) -> list[float]:
+        return [float(c.at) for c in expand(self.sheet) if not c.hold and not c.goes_on]
+
+    @property
+    def holds(self) -> list[float]:
+        return [float(c.at) for c in expand(self.sheet) if c.hold]
+
+    def build(self, first_s: float, tempo: float = 1.0) -> Motion:
+        random = np.random.default_rng(self.seed)
+        motion = Motion(self.bpm * tempo, first_s)
+        before = -1.0
+        for at in self.moves:
+            over = 0.95 * (at - before) if self.kind == "sustained" else min(0.75, 0.95 * (at - before))
+            motion = KINDS[self.kind][1](motion, at, over, random)
+            before = at
+        return motion
+
+
+def routine(seed: int) -> Routine:
+    """The routine of this seed; twelve seeds in a row are of the twelve kinds."""
+    kind = list(KINDS)[seed % len(KINDS)]
+    random = np.random.default_rng(10_000 + seed)
+    line = KINDS[kind][0]
+    phrases = tuple(Phrase(f"row {n + 1}", 8, line) for n in range(PHRASES))
+    return Routine(kind, float(random.integers(88, 124)), Sheet(kind, phrases), seed)
+
+
+def _differing(random: Random, before: float, low: float, high: float) -> float:
+    while True:
+        value = float(random.uniform(low, high))
+        if abs(value - before) >= LEAST_CHANGE:
+            return value
+
+
+def _arms(m: Motion, random: Random, both: bool = False) -> dict[str, float]:
+    """A new shape of the arms: sideways or to the front, more or less bent."""
+    left = _differing(random, _last(m, "l_elev", 10), 10, 165)
+    right = left if both else _differing(random, _last(m, "r_elev", 10), 10, 165)
+    bent = float(random.choice([10, 15, 60, 85]))
+    up = float(random.choice([0, 40, 70])) if bent > 50 else 0.0
+    az = float(random.choice([10, 10, 10, 45]))
+    return {"l_elev": left, "r_elev": right, "l_elbow": bent, "r_elbow": bent, "l_rot": up, "r_rot": up,
+            "l_az": az, "r_az": az}  # fmt: skip
+
+
+def _arms_alone(m: Motion, at: float, over: float, random: Random) -> Motion:
+    return m.key(at, over, **_arms(m, random))
+
+
+def _arms_together(m: Motion, at: float, over: float, random: Random) -> Motion:
+    return m.key(at, over, **_arms(m, random, both=True), drop=float(random.uniform(0, 0.06)))
+
+
+def _place(m: Motion, random: Random) -> dict[str, float]:
+    x = float(np.clip(_last(m, "x", 0) + random.choice([-0.16, 0.16]), -0.4, 0.4))
+    return {"x": x, "width": float(random.choice([0.22, 0.5, 0.62])), "drop": float(random.uniform(0, 0.1))}
+
+
+def _last(motion: Motion, channel: str, default: float) -> float:
+    return next((k.channels[channel] for k in reversed(motion.keys) if channel in k.channels), default)
+
+
+def _steps(m: Motion, at: float, over: float, random: Random) -> Motion:
+    return m.stance(at, over=over, **_place(m, random), **_arms(m, random))
+
+
+def _levels(m: Motion, at: float, over: float, random: Random) -> Motion:
+    low = _last(m, "drop", 0) < 0.1
+    drop = float(random.uniform(0.14, 0.26) if low else random.uniform(0, 0.04))
+    return m.stance(at, over=over, width=0.6 if low else 0.3, drop=drop, **_arms(m, random, both=True))
+
+
+def _walls(m: Motion, at: float, over: float, random: Random) -> Motion:
+    """A quarter to the left and back within a phrase."""
+    yaw = {3.0: 60.0, 4.0: 60.0, 5.0: 60.0}.get(at % 8, 0.0)
+    return m.stance(at, over=over, yaw=yaw, **_place(m, random), **_arms(m, random))
+
+
+def _quick(m: Motion, at: float, over: float, random: Random) -> Motion:
+    return m.key(at, over, **_arms(m, random), drop=float(random.uniform(0, 0.1)))
+
+
+def _kicks(m: Motion, at: float, over: float, random: Random) -> Motion:
+    side = "lr"[int(at) % 2]
+    if int(at / 2) % 2:
+        shape = {"hip": float(random.uniform(40, 80)), "knee": float(random.uniform(5, 80)), "point": 30.0}
+        return m.key(at, over, **{f"{side}_legw": 1.0}, **{f"{side}_{k}": v for k, v in shape.items()},
+                     drop=0.01, **_arms(m, random))  # fmt: skip
+    down = {f"{s}_{k}": 0.0 for s in "lr" for k in ("legw", "hip", "knee", "point")}
+    return m.key(at, over, **down).stance(at, over=over, **_place(m, random), **_arms(m, random))
+
+
+def _torso(m: Motion, at: float, over: float, random: Random) -> Motion:
+    side = float(random.choice([-18, 0, 18]))
+    turn = float(random.choice([-40, 0, 40]))
+    return m.key(at, over, side=side, turn=turn, nod=float(random.choice([-15, 0, 20])), **_arms(m, random))
+
+
+def _spins(m: Motion, at: float, over: float, random: Random) -> Motion:
+    """One whole turn a phrase, on 5 and 6."""
+    yaw = 360.0 * (int(at) // 8) + {4.0: 180.0}.get(at % 8, 360.0 if at % 8 >= 5 else 0.0)
+    return m.stance(at, over=over, yaw=yaw, width=0.26, drop=0.02, **_arms(m, random, both=True))
+
+
+def _mixed(m: Motion, at: float, over: float, random: Random) -> Motion:
+    return (_steps, _levels, _arms_alone, _torso)[int(random.integers(4))](m, at, over, random)
+
+
+_PLAIN = "1 2 3 4 5 6 7 8"
+KINDS: dict[str, tuple[str, Move]] = {
+    "arms": (_PLAIN, _arms_alone),
+    "arms-together": (_PLAIN, _arms_together),
+    "steps": (_PLAIN, _steps),
+    "levels": (_PLAIN, _levels),
+    "walls": (_PLAIN, _walls),
+    "quick": ("1 & 2 3 & 4 5 & 6 7 8", _quick),
+    "holds": ("1 2 - 4 5 - 7 8", _steps),
+    "sustained": ("1 ~ 3 ~ 5 ~ 7 ~", _arms_together),
+    "kicks": (_PLAIN, _kicks),
+    "torso": (_PLAIN, _torso),
+    "spins": (_PLAIN, _spins),
+    "mixed": ("1 2 3 & 4 - 6 7 8", _mixed),
+}

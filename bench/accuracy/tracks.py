@@ -1,0 +1,157 @@
+"""Tracks of a pair: from video with the real estimator, or the truth with the estimator's real errors replayed on it.
+
+Replaying: what the estimator got wrong on filmed pairs is kept beside the pose that it was wrong on. A new track takes,
+half a second at a time, the errors that belonged to the most similar poses (joint directions as the camera sees them).
+"""
+
+import os
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from accuracy.pairs import Pair
+from juxtakine.core.movement.body import SEGMENTS, SWAPPED
+from juxtakine.core.movement.tracks import Floats, Track
+from juxtakine.demo import lantern_quay
+from juxtakine.demo.film import Scene, shoot
+from juxtakine.demo.load import TRACKS
+from juxtakine.media.track_file import load_track, save_track
+from juxtakine.media.tracking import track
+from juxtakine.settings import settings
+
+CACHE = Path(__file__).parents[1] / "cache"
+BLOCK = 8
+FADE = 2
+ESTIMATED_EVERY = 2
+NEAREST = 4
+
+
+def filmed(scene: Scene, name: str) -> Track:
+    """The scene drawn, encoded and tracked by the product's own way."""
+    file = CACHE / "video" / f"{name}.npz"
+    if not file.exists():
+        file.parent.mkdir(parents=True, exist_ok=True)
+        clip = file.with_suffix(f".{os.getpid()}.mp4")
+        shoot(scene, clip)
+        save_track(track(clip, settings().task_file("full"), file.with_suffix(".parts")), file)
+        clip.unlink()
+    return load_track(file)
+
+
+def exact(scene: Scene, name: str) -> Track:
+    """The truth in the estimator's form, at the frames that are estimated."""
+    file = CACHE / "exact" / f"{name}.npz"
+    if not file.exists():
+        file.parent.mkdir(parents=True, exist_ok=True)
+        aside = file.with_suffix(f".{os.getpid()}.npz")
+        save_track(_exact(scene), aside)
+        aside.rename(file)
+    return load_track(file)
+
+
+def _exact(scene: Scene) -> Track:
+    truth = scene.truth()
+    hips = truth.world[:, [23, 24]].mean(1, keepdims=True)
+    turned = np.stack(
+        [(w - h) @ scene.camera.view(t, scene.seed).r.T for t, w, h in zip(truth.seconds, truth.world, hips, strict=True)]
+    )
+    keep = slice(None, None, ESTIMATED_EVERY)
+    n, (width, height) = len(truth.seconds[keep]), scene.camera.size
+    return Track(truth.seconds[keep], truth.image[keep], turned[keep], np.ones((n, 33)), np.ones(n, bool),
+                 np.ones(n, bool), width, height, "truth")  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Errors:
+    """(n, F) descriptions of poses; (n, 33, 2) errors in torso lengths, (n, 33, 3) in metres, (n, 33) visibility."""
+
+    poses: Floats
+    image: Floats
+    world: Floats
+    visibility: Floats
+    starts: Floats
+
+
+def described(t: Track) -> Floats:
+    """(n, F) directions of the segments as the camera sees them, depth included."""
+    out = []
+    for a, b in SEGMENTS.values():
+        v = t.world[:, list(b)].mean(1) - t.world[:, list(a)].mean(1)
+        out.append(v / np.linalg.norm(v, axis=1, keepdims=True))
+    across = t.world[:, 11] - t.world[:, 12]
+    return np.concatenate([*out, 2 * across / np.linalg.norm(across, axis=1, keepdims=True)], axis=1)
+
+
+def torso_px(t: Track) -> float:
+    return float(np.percentile(np.linalg.norm(t.image[:, 11:13].mean(1) - t.image[:, 23:25].mean(1), axis=1), 75))
+
+
+@cache
+def library() -> Errors:
+    """From the demo's clips and every filmed clip that is in the cache."""
+    scenes = [("reference", lantern_quay.reference_scene())]
+    scenes += [(p.name, lantern_quay.take_scene(p)) for p in lantern_quay.TAKES]
+    rows = [_errors(exact(s, f"demo-{n}"), load_track(TRACKS / f"{n}.npz")) for n, s in scenes]
+    for file in sorted((CACHE / "video").glob("*.npz")):
+        truth = CACHE / "exact" / file.name
+        if truth.exists():
+            rows.append(_errors(load_track(truth), load_track(file)))
+    arrays = [np.concatenate(a) for a in zip(*rows, strict=True)]
+    lengths = np.cumsum([0, *(len(r[0]) for r in rows)])
+    starts = np.concatenate([np.arange(a, b - BLOCK) for a, b in zip(lengths, lengths[1:], strict=False)])
+    return Errors(*arrays, starts)
+
+
+def _errors(truth: Track, found: Track) -> tuple[Floats, Floats, Floats, Floats]:
+    rows = np.searchsorted(found.seconds, truth.seconds - 1e-4)
+    image = (found.image[rows] - truth.image) / torso_px(truth)
+    return described(truth), image, found.world[rows] - truth.world, found.visibility[rows]
+
+
+def replayed(t: Track, seed: int) -> Track:
+    """The exact track with the estimator's errors on it."""
+    errors, random = library(), np.random.default_rng(seed)
+    probe = [0, BLOCK // 2, BLOCK - 1]
+    known = np.concatenate([errors.poses[errors.starts + k] for k in probe], axis=1)
+    tree = cKDTree(known)
+    poses = described(t)
+    n = len(poses)
+    image, world, visibility = (np.zeros((n, *a.shape[1:])) for a in (errors.image, errors.world, errors.visibility))
+    total = np.zeros(n)
+    for first in range(0, n, BLOCK - FADE):
+        rows = np.minimum(first + np.arange(BLOCK), n - 1)
+        wanted = np.concatenate([poses[rows[k]] for k in probe])
+        near = tree.query(wanted, NEAREST)[1]
+        start = int(errors.starts[random.choice(near)])
+        for k in range(min(BLOCK, n - first)):
+            w = min(1.0, (k + 1) / (FADE + 1), (BLOCK - k) / (FADE + 1))
+            for out, source in ((image, errors.image), (world, errors.world), (visibility, errors.visibility)):
+                out[first + k] += w * source[start + k]
+            total[first + k] += w
+    image, world, visibility = (a / total.reshape(-1, *(1,) * (a.ndim - 1)) for a in (image, world, visibility))
+    made = Track(
+        t.seconds, t.image + image * torso_px(t), t.world + world, np.clip(visibility, 0, 1), t.followed, t.estimated,
+        t.width, t.height, "replayed",
+    )  # fmt: skip
+    return made
+
+
+def flipped(t: Track) -> Track:
+    """As a selfie camera shows it: the picture flipped, and with it what is taken for left."""
+    order = np.array(SWAPPED)
+    image, world = t.image[:, order] * [-1, 1] + [t.width, 0], t.world[:, order] * [-1, 1, 1]
+    return Track(t.seconds, image, world, t.visibility[:, order], t.followed, t.estimated, t.width, t.height, t.estimator)
+
+
+def of_pair(pair: Pair, video: bool) -> tuple[Track, Track]:
+    names = f"{pair.seed}-reference", f"{pair.seed}-take"
+    scenes = pair.reference, pair.take
+    truths = [exact(s, n) for s, n in zip(scenes, names, strict=True)]
+    if video:
+        shown, done = (filmed(s, n) for s, n in zip(scenes, names, strict=True))
+    else:
+        shown, done = (replayed(t, pair.seed + k) for k, t in enumerate(truths))
+    return shown, flipped(done) if pair.conditions.mirrored else done
