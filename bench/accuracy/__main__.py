@@ -11,9 +11,9 @@ from scipy.stats import binomtest
 from accuracy.pairs import pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair
-from juxtakine.core.comparing.compare import CommonTime
+from juxtakine.core.comparing.compare import CommonTime, compare
 from juxtakine.core.comparing.results import Method
-from juxtakine.pipeline.comparison import Recording, compared_at
+from juxtakine.pipeline.comparison import Recording
 
 FIRST_OF_TRACKS = 1000
 
@@ -43,7 +43,9 @@ def _one(seed: int, video: bool) -> Scores:
     reference, take = of_pair(one, video)
     common = CommonTime(one.take_grid, Method.SOUND, 1.0)
     try:
-        told = compared_at(Recording(reference), Recording(take), one.routine.sheet, one.reference_grid, common)
+        told = compare(
+            Recording(reference).features(), Recording(take).features(), one.routine.sheet, one.reference_grid, common
+        )
     except Exception as error:  # a pair that breaks must not take the table with it
         raise RuntimeError(f"pair {seed} {one.conditions}") from error
     return scored(one, told)

@@ -59,7 +59,9 @@ def pair(seed: int) -> Pair:
     meant, planted = _planted(danced.build(take_s, conditions.tempo), danced, random)
     done = meant.inexact(seed + 2, INEXACT_MS, INEXACT_DEG, INEXACT_M)
     turned = float(random.uniform(-8, 8))
-    reference = Scene(shown, _look(bodies()[body], random), _camera(turned + 180 * conditions.behind, random), None, seed)
+    reference = Scene(
+        shown, _look(bodies()[body], random), _camera(turned + 180 * conditions.behind, random), None, seed
+    )
     around = turned + conditions.orbit_deg * float(random.choice([-1, 1]))
     take = Scene(done, _look(bodies()[other], random), _camera(around, random), None, seed + 3)
     grids = Grid.from_tempo(reference_s, danced.bpm), Grid.from_tempo(take_s, danced.bpm * conditions.tempo)
@@ -105,8 +107,10 @@ def _planted(motion: Motion, danced: Routine, random: np.random.Generator) -> tu
     for _ in range(int(random.integers(1, 5))):
         weights = np.array([OFTEN.get(k, 1.0) for k in PLANTS])
         kind = str(random.choice(list(PLANTS), p=weights / weights.sum()))
-        at = float(random.choice(danced.holds if kind in ("extra", "left-hold-early") and danced.holds else danced.moves[1:-1]))
-        if any(p.covers(at, 4, 4) or p.start // 8 == at // 8 and _long(kind, p) for p in planted):
+        at = float(
+            random.choice(danced.holds if kind in ("extra", "left-hold-early") and danced.holds else danced.moves[1:-1])
+        )
+        if any(p.covers(at, 4, 4) or (p.start // 8 == at // 8 and _long(kind, p)) for p in planted):
             continue
         made = PLANTS[kind](motion, danced, at, random)
         if made and not any(q.start <= made[1].end + 1.5 and made[1].start <= q.end + 1.5 for q in planted):

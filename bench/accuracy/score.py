@@ -7,7 +7,7 @@ import numpy as np
 
 from accuracy.faults import Planted
 from accuracy.pairs import Pair
-from juxtakine.core.comparing.results import Comparison, CountResult, Finding, PositionVerdict, TimingVerdict, Unit
+from juxtakine.core.comparing.results import Comparison, Finding, PositionVerdict, TimingVerdict, Unit
 
 TIMED = ("early", "late", "slip", "drift", "left-hold-early")
 WHOLE = ("wrong-side", "missing", "extra", "turn", "slip", "drift", "left-hold-early")
@@ -38,7 +38,9 @@ def scored(pair: Pair, told: Comparison) -> Scores:
     _faults(pair, told, scores)
     _clean(pair, told, scores)
     _order(pair, told, scores)
-    scores.hits["mirror images or not"].append(bool(getattr(told, "mirror", None) and told.mirror.used) == pair.conditions.mirrored)
+    scores.hits["mirror images or not"].append(bool(told.mirror.used) == pair.conditions.mirrored)
+    if bool(told.mirror.used) != pair.conditions.mirrored:
+        scores.misses.append(f"{pair.seed} {pair.routine.kind} mirror told {told.mirror} {pair.conditions}")
     return scores
 
 
@@ -48,17 +50,23 @@ def _near_fault(pair: Pair, at: float, before: float = 1.0, after: float = 1.0) 
 
 def _timing(pair: Pair, told: Comparison, scores: Scores) -> None:
     hard = "hard" if pair.conditions.hard else "full tempo"
-    plain = [lag for at, lag in pair.true_lag_ms.items() if not any(p.kind in TIMED and p.covers(at) for p in pair.planted)]
+    plain = [
+        lag for at, lag in pair.true_lag_ms.items() if not any(p.kind in TIMED and p.covers(at) for p in pair.planted)
+    ]
     constant = float(np.median(plain)) if plain else 0.0
     for c in told.counts:
         at = float(c.count.at)
-        if at not in pair.true_lag_ms or any(p.kind in ("wrong-side", "missing", "extra") and p.covers(at, 1, 1) for p in pair.planted):
+        if at not in pair.true_lag_ms or any(
+            p.kind in ("wrong-side", "missing", "extra") and p.covers(at, 1, 1) for p in pair.planted
+        ):
             continue
         truth = pair.true_lag_ms[at] - constant
         scores.hits["measured at all: timing"].append(c.timing.verdict.measured)
         if c.timing.error_ms is None:
             if not _near_fault(pair, at):
-                scores.misses.append(f"{pair.seed} {pair.routine.kind} {c.count.label} {c.count.phrase}: {c.timing.verdict.value}")
+                scores.misses.append(
+                    f"{pair.seed} {pair.routine.kind} {c.count.label} {c.count.phrase}: {c.timing.verdict.value}"
+                )
             continue
         error = c.timing.error_ms - truth
         scores.values[f"timing error, {hard}"].append(error)
@@ -69,7 +77,9 @@ def _timing(pair: Pair, told: Comparison, scores: Scores) -> None:
             wrong = c.timing.verdict is not TimingVerdict.ON
             scores.hits["false ahead or behind on clean counts"].append(wrong)
             if wrong:
-                scores.misses.append(f"{pair.seed} {pair.routine.kind} at {at}: false {c.timing.error_ms:.0f}±{c.timing.se_ms:.0f} true {truth:.0f}")
+                scores.misses.append(
+                    f"{pair.seed} {pair.routine.kind} at {at}: false {c.timing.error_ms:.0f}±{c.timing.se_ms:.0f} true {truth:.0f}"
+                )
 
 
 def _faults(pair: Pair, told: Comparison, scores: Scores) -> None:
@@ -89,7 +99,9 @@ def _faults(pair: Pair, told: Comparison, scores: Scores) -> None:
 
 
 def all_findings(told: Comparison) -> list[Finding]:
-    return list(dict.fromkeys([*(f for c in told.counts for f in c.findings), *(f for p in told.phrases for f in p.findings)]))
+    return list(
+        dict.fromkeys([*(f for c in told.counts for f in c.findings), *(f for p in told.phrases for f in p.findings)])
+    )
 
 
 def _row(pair: Pair, planted: Planted) -> str | None:
@@ -127,23 +139,34 @@ def _clean(pair: Pair, told: Comparison, scores: Scores) -> None:
         if clean:
             false = [f for f in c.findings if f.sure and f.unit is not Unit.MILLISECONDS]
             scores.hits[f"false position finding on clean counts, camera {far} round"].append(bool(false))
-            scores.misses += [f"{pair.seed} {pair.routine.kind} at {at}: false {f.text} ({f.certainty:.2f}) {pair.conditions}" for f in false]
+            scores.misses += [
+                f"{pair.seed} {pair.routine.kind} at {at}: false {f.text} ({f.certainty:.2f}) {pair.conditions}"
+                for f in false
+            ]
             if not pair.planted:
                 scores.hits["measured at all: positions"].append(c.position.verdict is not PositionVerdict.NOT_SEEN)
     for f in all_findings(told):
-        explained = any(p.covers(float(f.start), 1.01, 1.51) or p.covers(float(f.end), 1.01, 1.51) for p in pair.planted)
+        explained = any(
+            p.covers(float(f.start), 1.01, 1.51) or p.covers(float(f.end), 1.01, 1.51) for p in pair.planted
+        )
         scores.certainties.append((f.certainty, explained))
 
 
 def _order(pair: Pair, told: Comparison, scores: Scores) -> None:
     starts = pair.routine.sheet.starts()
-    faulty = {n for n, s in enumerate(starts, 1) for p in pair.planted if p.start < s + 8 and p.end >= s and _row(pair, p)}
+    faulty = {
+        n for n, s in enumerate(starts, 1) for p in pair.planted if p.start < s + 8 and p.end >= s and _row(pair, p)
+    }
     if faulty:
         first = set(told.redrill[: len(faulty)])
         scores.hits["faulty eights first in the order"].append(first == faulty)
         if first != faulty:
-            scores.misses.append(f"{pair.seed} {pair.routine.kind} order {told.redrill} faulty {faulty} {[ (p.kind, p.start) for p in pair.planted]}")
+            scores.misses.append(
+                f"{pair.seed} {pair.routine.kind} order {told.redrill} faulty {faulty} {[(p.kind, p.start) for p in pair.planted]}"
+            )
     if not pair.planted:
         scores.hits["nothing to redrill in clean takes"].append(not told.redrill)
         if told.redrill:
-            scores.misses.append(f"{pair.seed} {pair.routine.kind} clean take: redrill {told.redrill} {pair.conditions}")
+            scores.misses.append(
+                f"{pair.seed} {pair.routine.kind} clean take: redrill {told.redrill} {pair.conditions}"
+            )

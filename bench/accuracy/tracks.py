@@ -56,7 +56,10 @@ def _exact(scene: Scene) -> Track:
     truth = scene.truth()
     hips = truth.world[:, [23, 24]].mean(1, keepdims=True)
     turned = np.stack(
-        [(w - h) @ scene.camera.view(t, scene.seed).r.T for t, w, h in zip(truth.seconds, truth.world, hips, strict=True)]
+        [
+            (w - h) @ scene.camera.view(t, scene.seed).r.T
+            for t, w, h in zip(truth.seconds, truth.world, hips, strict=True)
+        ]
     )
     keep = slice(None, None, ESTIMATED_EVERY)
     n, (width, height) = len(truth.seconds[keep]), scene.camera.size
@@ -143,7 +146,9 @@ def flipped(t: Track) -> Track:
     """As a selfie camera shows it: the picture flipped, and with it what is taken for left."""
     order = np.array(SWAPPED)
     image, world = t.image[:, order] * [-1, 1] + [t.width, 0], t.world[:, order] * [-1, 1, 1]
-    return Track(t.seconds, image, world, t.visibility[:, order], t.followed, t.estimated, t.width, t.height, t.estimator)
+    return Track(
+        t.seconds, image, world, t.visibility[:, order], t.followed, t.estimated, t.width, t.height, t.estimator
+    )
 
 
 def of_pair(pair: Pair, video: bool) -> tuple[Track, Track]:

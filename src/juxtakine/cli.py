@@ -52,10 +52,8 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument("--grid", type=Path, required=True, help="where the counts lie in the reference")
     compare.add_argument("-o", dest="out", type=Path, required=True, help="the RESULT file to write (.json)")
     compare.add_argument("--take-grid", type=Path, help="where the counts lie in the take")
-    compare.add_argument("--align", choices=("auto", "sound"), default="auto", help="movement is not built yet")
-    compare.add_argument(
-        "--mirror", choices=("auto", "no"), default="auto", help="take, reference, both: not built yet"
-    )
+    compare.add_argument("--align", choices=("auto", "sound", "movement"), default="auto")
+    compare.add_argument("--mirror", choices=("auto", "no", "take", "reference", "both"), default="auto")
     compare.add_argument("--model", choices=("full", "heavy"), default=settings().model)
 
     serve = command("serve", _serve, "the web server alone")
@@ -84,9 +82,10 @@ def _track(arguments: argparse.Namespace) -> int:
 
 def _compare(arguments: argparse.Namespace) -> int:
     from juxtakine.core.comparing.compare import CompareError
+    from juxtakine.core.comparing.sides import Said as MirrorSaid
     from juxtakine.core.counting.grids import GridError
     from juxtakine.core.counting.sheets import SheetError
-    from juxtakine.pipeline.comparison import compared
+    from juxtakine.pipeline.comparison import Align, Said, compared
     from juxtakine.pipeline.forms import ComparisonForm, FormError, GridForm, SheetForm, read_form
 
     try:
@@ -94,10 +93,11 @@ def _compare(arguments: argparse.Namespace) -> int:
         grid = read_form(GridForm, _existing(arguments.grid)).value()
         take_grid = arguments.take_grid and read_form(GridForm, _existing(arguments.take_grid)).value()
         reference, take = (_recording(p, arguments.model) for p in (arguments.reference, arguments.take))
-        result = compared(reference, take, sheet, grid, take_grid)
+        said = Said(take_grid, Align(arguments.align), MirrorSaid(arguments.mirror))
+        result = compared(reference, take, sheet, grid, said)
     except (CompareError, FormError, GridError, SheetError) as error:
         raise Refused(str(error)) from error
-    form = ComparisonForm.of(result, mirror_ruled_out=arguments.mirror == "no")
+    form = ComparisonForm.of(result)
     _writable(arguments.out).write_text(form.model_dump_json(indent=1) + "\n")
     return 0
 

@@ -8,7 +8,7 @@ from juxtakine.jobs.places import media, shelf
 from juxtakine.media.clips import ClipError, probe
 from juxtakine.media.play_copy import make_play_copy
 from juxtakine.media.sound import read_sound, wave
-from juxtakine.pipeline.comparison import Recording, compared
+from juxtakine.pipeline.comparison import Recording, Said, compared
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.store import clips
 from juxtakine.store.database import session
@@ -43,9 +43,8 @@ def compare(clip_id: int, tick: Progress) -> None:
     with session() as db:
         wanted = inputs.of(clips.get(db, clip_id))
     tick(0, 1)
-    result = compared(
-        _recording(wanted.reference), _recording(wanted.take), wanted.sheet, wanted.grid, wanted.take_grid
-    )
+    recordings = _recording(wanted.reference), _recording(wanted.take)
+    result = compared(*recordings, wanted.sheet, wanted.grid, Said(wanted.take_grid))
     with session() as db:
         made = Outcome.of(result, wanted.sheet).model_dump_json()
         db.merge(ComparisonRow(clip_id=clip_id, inputs=wanted.fingerprint, result=made))

@@ -171,11 +171,10 @@ class ComparisonForm(Form):
     redrill: list[int]
 
     @classmethod
-    def of(cls, c: core.Comparison, mirror_ruled_out: bool = False) -> "ComparisonForm":
-        """`mirror_ruled_out`: the student said that nothing is mirrored; else it is not known yet."""
+    def of(cls, c: core.Comparison) -> "ComparisonForm":
         return cls(
             alignment=AlignmentForm(**vars(c.alignment)),
-            mirror=MirrorForm(used=False if mirror_ruled_out else None, certainty=1.0 if mirror_ruled_out else 0.0),
+            mirror=MirrorForm(**vars(c.mirror)),
             counts=[_count(r) for r in c.counts],
             phrases=[_phrase_result(p) for p in c.phrases],
             redrill=list(c.redrill),

@@ -96,6 +96,8 @@ def _common_time(comparison: Comparison) -> str:
     a = comparison.alignment
     if a.method is Method.MANUAL:
         return "count 1 put by hand"
+    if a.method is Method.MOVEMENT:
+        return f"by the movement, {min(a.certainty, 0.99):.0%} sure; tempo {a.tempo_ratio:.0%} of the reference's"
     lag = a.constant_lag_ms or 0.0
     side = "behind" if lag > 0 else "ahead"
     return f"by sound, {min(a.certainty, 0.99):.0%} sure; whole take {abs(lag):.0f} ms {side}"

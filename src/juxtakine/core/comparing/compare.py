@@ -1,8 +1,9 @@
 """Compare: two cleaned movements and a sheet become a comparison."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.stats import theilslopes
 
 from juxtakine.core.comparing import findings, phrases, timing
 from juxtakine.core.comparing.position import positions
@@ -16,12 +17,14 @@ from juxtakine.core.comparing.results import (
     Timing,
     TimingVerdict,
 )
+from juxtakine.core.comparing.sides import Said, turned_back
 from juxtakine.core.comparing.view import build
-from juxtakine.core.counting.grids import Grid
+from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
 from juxtakine.core.movement.features import Features, seen
 from juxtakine.core.movement.tracks import Bools, Floats
 
+LEAST_FOR_LINE = 8
 REFIT_S = 0.03
 """A constant lag beyond this is taken out of the fit of the view, which is then made again."""
 LEAST_SEEN = 0.5
@@ -41,14 +44,22 @@ class CommonTime:
     certainty: float
 
 
-def compare(reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime) -> Comparison:
+def compare(
+    reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
+    mirror: Said = Said.AUTO,
+) -> Comparison:  # fmt: skip
     """Everything told of a take. Raises SheetError, and CompareError where too little of a person is seen."""
     counts = expand(sheet)
     at = np.array([float(c.at) for c in counts])
     _check_seen(reference, reference_grid, at, "The instructor", "the reference")
     _check_seen(take, common.grid, at, "You", "the take")
+    reference, take, sides = turned_back(mirror, reference, take, reference_grid, common.grid, at)
     view = build(reference, take, reference_grid, common.grid, at)
     lags = timing.lags(view, at)
+    if common.method is Method.MOVEMENT:
+        common = replace(common, grid=_straightened(common.grid, at, lags))
+        view = build(reference, take, reference_grid, common.grid, at)
+        lags = timing.lags(view, at)
     constant = _constant(lags)
     if abs(constant) > REFIT_S:
         view = build(reference, take, reference_grid, common.grid, at, constant)
@@ -74,12 +85,24 @@ def compare(reference: Features, take: Features, sheet: Sheet, reference_grid: G
         common.certainty,
         1000 * constant if by_music else None,
     )
-    return Comparison(alignment, results, rows, phrases.redrill(rows))
+    return Comparison(alignment, sides, results, rows, phrases.redrill(rows))
 
 
 def _constant(lags: timing.Lags) -> float:
     measured = lags.own[np.isfinite(lags.own)]
     return float(np.median(measured)) if len(measured) else 0.0
+
+
+def _straightened(grid: Grid, at: Floats, lags: timing.Lags) -> Grid:
+    """The grid with the line through all lags taken out: by movement, offset and tempo are the dancer's own.
+
+    The line is Theil and Sen's (median of slopes), so that faults do not bend it.
+    """
+    good = np.isfinite(lags.own)
+    if good.sum() < LEAST_FOR_LINE:
+        return grid
+    slope, height, _, _ = theilslopes(lags.own[good], at[good])
+    return Grid(tuple(Anchor(a.at, a.seconds + height + slope * float(a.at)) for a in grid.anchors))
 
 
 def _check_seen(features: Features, grid: Grid, at: Floats, who: str, where: str) -> None:

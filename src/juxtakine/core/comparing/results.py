@@ -66,7 +66,24 @@ class Method(StrEnum):
     """How the common time was found."""
 
     SOUND = "sound"
+    MOVEMENT = "movement"
     MANUAL = "manual"
+
+
+class Whose(StrEnum):
+    """Whose movement or picture is the mirrored one."""
+
+    TAKE = "take"
+    REFERENCE = "reference"
+
+
+@dataclass(frozen=True)
+class Mirror:
+    """Whether the movements are mirror images of each other; `used` is None where that could not be told."""
+
+    used: bool | None
+    whose: Whose | None
+    certainty: float
 
 
 @dataclass(frozen=True)
@@ -163,6 +180,7 @@ class PhraseResult:
 @dataclass(frozen=True)
 class Comparison:
     alignment: Alignment
+    mirror: Mirror
     counts: tuple[CountResult, ...]
     phrases: tuple[PhraseResult, ...]
     redrill: tuple[int, ...]

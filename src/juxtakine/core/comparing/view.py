@@ -20,7 +20,8 @@ from juxtakine.core.movement.tracks import Floats
 FIT_STEP = 0.25
 SOFT = 0.12
 """Beyond this difference (in segment lengths) a pair of segments weighs less and less in the fit."""
-STARTS_DEG = (-25.0, 0.0, 25.0)
+YAWS_DEG = np.arange(-180.0, 180.0, 20.0)
+"""Where the search for the rotation between the cameras begins: the instructor may be filmed from behind."""
 NOISE_FLOOR = 0.03
 
 
@@ -28,7 +29,8 @@ NOISE_FLOOR = 0.03
 class View:
     """Both dancers' features and grids, and what turns the reference into the take's picture.
 
-    `turn` the rotation between the cameras; `bias` (D,) constant differences per channel; `noise` (D,) their spread.
+    `turn` the rotation between the cameras; `bias` (D,) constant differences per channel; `noise` (D,) their spread;
+    `unlikeness` the mean soft difference that is left between the two.
     """
 
     reference: Features
@@ -39,6 +41,7 @@ class View:
     bias: Floats
     noise: Floats
     facing_bias: float
+    unlikeness: float
 
     @cached_property
     def _reference_steps(self) -> Floats:
@@ -95,7 +98,9 @@ def build(
     bias = _nanmedian(difference)
     noise = np.maximum(1.4826 * _nanmedian(np.abs(difference - bias)), NOISE_FLOOR)
     facing = _nanmedian(wrapped(own.facing - ref.facing)[:, None])[0]
-    return View(reference, take, reference_grid, take_grid, turn, bias, noise, float(facing))
+    left = difference - bias
+    unlikeness = _soft(left[np.isfinite(left)])
+    return View(reference, take, reference_grid, take_grid, turn, bias, noise, float(facing), unlikeness)
 
 
 def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:
@@ -110,10 +115,14 @@ def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:
     def miss(angles: Floats) -> Floats:
         return np.asarray((Rotation.from_euler("yxz", angles).apply(a)[:, :2] - b).ravel())
 
-    fits = [
-        least_squares(miss, np.radians([yaw, 0, 0]), loss="soft_l1", f_scale=SOFT, max_nfev=25) for yaw in STARTS_DEG
-    ]
-    return Rotation.from_euler("yxz", min(fits, key=lambda f: float(f.cost)).x)
+    begin = min((np.radians([yaw, 0, 0]) for yaw in YAWS_DEG), key=lambda angles: _soft(miss(angles)))
+    fit = least_squares(miss, begin, loss="soft_l1", f_scale=SOFT, max_nfev=25)
+    return Rotation.from_euler("yxz", fit.x)
+
+
+def _soft(differences: Floats) -> float:
+    """Mean of a cost that is square for small differences and straight for large ones."""
+    return float(np.mean(np.sqrt(1 + (differences / SOFT) ** 2) - 1))
 
 
 def _nanmedian(values: Floats) -> Floats:

@@ -69,6 +69,10 @@ class Grid:
         """The same counts, all later by `seconds`."""
         return Grid(tuple(Anchor(a.at, a.seconds + seconds) for a in self.anchors))
 
+    def carried(self, from_s: float, to_s: float, tempo: float = 1.0) -> "Grid":
+        """The same counts in another clip, where `from_s` of this one is `to_s` and the tempo is `tempo` of this."""
+        return Grid(tuple(Anchor(a.at, to_s + (a.seconds - from_s) / tempo) for a in self.anchors))
+
     @cached_property
     def _axes(self) -> tuple[Floats, Floats]:
         return (

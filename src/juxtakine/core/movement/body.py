@@ -43,6 +43,13 @@ class Part(StrEnum):
         return self.value.replace("-", " ")
 
 
+def mirrored_part(part: Part) -> Part:
+    """What this part is in the mirror."""
+    side, _, rest = part.value.partition("-")
+    other = {"left": "right", "right": "left"}.get(side)
+    return Part(f"{other}-{rest}") if other else part
+
+
 SEGMENTS: dict[Part, tuple[tuple[Mark, ...], tuple[Mark, ...]]] = {
     Part.HEAD: ((Mark.LEFT_EAR, Mark.RIGHT_EAR), (Mark.NOSE,)),
     Part.TORSO: ((Mark.LEFT_HIP, Mark.RIGHT_HIP), (Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER)),

@@ -12,11 +12,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from juxtakine.core.movement.body import SEGMENTS, Mark, Part
+from juxtakine.core.movement.body import SEGMENTS, Mark, Part, mirrored_part
 from juxtakine.core.movement.cleaning import Movement
 from juxtakine.core.movement.tracks import Bools, Floats
 
 LIMBS = tuple(SEGMENTS)
+MIRRORED = [LIMBS.index(mirrored_part(part)) for part in LIMBS]
+"""The segment that each one is in the mirror."""
 NEAR_LONGEST = 95
 LIFTED = 0.1
 """A foot this much higher than the other, in leg lengths, is not on the floor."""
@@ -50,6 +52,12 @@ class Features:
             return np.asarray(values[low] * (1 - w) + values[np.minimum(low + 1, last)] * w)
 
         return Features(seconds, carried(self.vectors), carried(self.feet), carried(self.level), carried(self.facing))
+
+    @property
+    def mirrored(self) -> "Features":
+        """The same movement as a flipped picture shows it: left is right."""
+        vectors = self.vectors[:, MIRRORED] * [-1, 1, 1]
+        return Features(self.seconds, vectors, self.feet * [1, -1, -1], self.level, -self.facing)
 
 
 def features(movement: Movement) -> Features:

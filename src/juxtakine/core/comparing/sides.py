@@ -1,0 +1,58 @@
+"""Sides: whether the two movements are mirror images of each other, and whose is turned back.
+
+A flipped picture and an instructor who dances mirrored on purpose look alike to movement alone. Both ways are fitted,
+each with its own rotation between the cameras, and the one that leaves less difference is believed as far as it is better.
+"""
+
+from enum import StrEnum
+
+import numpy as np
+
+from juxtakine.core.comparing.results import Mirror, Whose
+from juxtakine.core.comparing.view import build
+from juxtakine.core.counting.grids import Grid
+from juxtakine.core.movement.features import Features
+from juxtakine.core.movement.tracks import Floats
+
+STEEPNESS = 14.0
+"""How fast certainty grows with the logarithm of the two unlikenesses' ratio."""
+TOLD = 0.7
+"""Certainty below which nothing is said: the movement is as good as the same on both sides."""
+
+
+class Said(StrEnum):
+    """What a person says of the two clips; AUTO where they leave it to the movement."""
+
+    AUTO = "auto"
+    NO = "no"
+    TAKE = "take"
+    REFERENCE = "reference"
+    BOTH = "both"
+
+
+def turned_back(
+    said: Said, reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
+) -> tuple[Features, Features, Mirror]:
+    """Both movements with the student's own sides, and what is told of the mirror."""
+    if said is Said.AUTO:
+        used, certainty = mirror_images(reference, take, reference_grid, take_grid, counts)
+        found = Mirror(used, Whose.TAKE if used else None, certainty)
+        return reference, take.mirrored if used else take, found
+    if said is Said.TAKE:
+        return reference, take.mirrored, Mirror(True, Whose.TAKE, 1.0)
+    if said is Said.REFERENCE:
+        return reference.mirrored, take, Mirror(True, Whose.REFERENCE, 1.0)
+    if said is Said.BOTH:
+        return reference.mirrored, take.mirrored, Mirror(False, None, 1.0)
+    return reference, take, Mirror(False, None, 1.0)
+
+
+def mirror_images(
+    reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
+) -> tuple[bool | None, float]:
+    """Whether they are, and how surely (0.5 to 1); None where it can't be told."""
+    same, other = (build(reference, one, reference_grid, take_grid, counts).unlikeness for one in (take, take.mirrored))
+    ratio = np.log((same + 1e-6) / (other + 1e-6))
+    chance = float(1 / (1 + np.exp(-STEEPNESS * ratio)))
+    certainty = max(chance, 1 - chance)
+    return (chance > 0.5) if certainty >= TOLD else None, certainty
