@@ -113,11 +113,12 @@ def _quick(m: Motion, at: float, over: float, random: Random) -> Motion:
 
 
 def _kicks(m: Motion, at: float, over: float, random: Random) -> Motion:
-    side = "lr"[int(at) % 2]
-    if int(at / 2) % 2:
+    """A kick on every second count, left and right in turn, and down again: one foot is always on the floor."""
+    if int(at) % 2:
+        side = "lr"[int(at) // 2 % 2]
         shape = {"hip": float(random.uniform(40, 80)), "knee": float(random.uniform(5, 80)), "point": 30.0}
-        return m.key(at, over, **{f"{side}_legw": 1.0}, **{f"{side}_{k}": v for k, v in shape.items()},
-                     drop=0.01, **_arms(m, random))  # fmt: skip
+        leg = {f"{side}_legw": 1.0} | {f"{side}_{k}": v for k, v in shape.items()}
+        return m.key(at, over, drop=0.01, **leg, **_arms(m, random))
     down = {f"{s}_{k}": 0.0 for s in "lr" for k in ("legw", "hip", "knee", "point")}
     return m.key(at, over, **down).stance(at, over=over, **_place(m, random), **_arms(m, random))
 

@@ -50,20 +50,20 @@ def compare(
 ) -> Comparison:  # fmt: skip
     """Everything told of a take. Raises SheetError, and CompareError where too little of a person is seen."""
     counts = expand(sheet)
-    at = np.array([float(c.at) for c in counts])
+    at, goes_on = np.array([float(c.at) for c in counts]), np.array([c.goes_on for c in counts])
     _check_seen(reference, reference_grid, at, "The instructor", "the reference")
     _check_seen(take, common.grid, at, "You", "the take")
     reference, take, sides = turned_back(mirror, reference, take, reference_grid, common.grid, at)
     view = build(reference, take, reference_grid, common.grid, at)
-    lags = timing.lags(view, at)
+    lags = timing.lags(view, at, goes_on)
     if common.method is Method.MOVEMENT:
         common = replace(common, grid=_straightened(common.grid, at, lags))
         view = build(reference, take, reference_grid, common.grid, at)
-        lags = timing.lags(view, at)
+        lags = timing.lags(view, at, goes_on)
     constant = _constant(lags)
     if abs(constant) > REFIT_S:
         view = build(reference, take, reference_grid, common.grid, at, constant)
-        lags = timing.lags(view, at)
+        lags = timing.lags(view, at, goes_on)
         constant = _constant(lags)
     by_music = common.method is Method.SOUND
     # by hand no constant of the dancer can be told from the hand's: it belongs to the common time

@@ -17,12 +17,17 @@ from juxtakine.core.movement.tracks import Bools, Floats
 WIDEST_LAG_S = 0.5
 LAG_STEP_S = 0.02
 STEPS_PER_COUNT = 24
-INDEPENDENT_S = 0.12
+LONGEST = 2.0
+"""Counts of a way that goes on which are looked at for its arrival."""
+INDEPENDENT_S = 0.25
 """Estimates closer than this share their noise."""
 SMOOTH_S = 0.15
 """How far neighbouring counts' lags usually differ."""
-MOVING = 25.0
+MOVING = 12.0
 """Squared distance between the reference and its own standstill, in units of noise, from which on a count moves."""
+SOFT = 4.0
+"""Differences beyond so many of the take's own noise weigh less and less (Cauchy's loss): another way there, or a
+limb that was mistaken, must not move the lag."""
 LARGEST_SE_S = 0.06
 LEAST_SE_S = 0.006
 SEEN = 0.6
@@ -48,19 +53,22 @@ class Lags:
     seen: Bools
 
 
-def windows(counts: Floats) -> list[Window]:
-    """Each count's window: from just after the count before it to a quarter of the way to the next."""
-    before = np.diff(counts, prepend=counts[0] - 1)
+def windows(counts: Floats, goes_on: Bools) -> list[Window]:
+    """Each count's window: from just after the arrival before it (at most LONGEST) to a quarter of the way to the next.
+
+    A move that goes on (k,) through a count arrives later: its whole way belongs to its arrival's window.
+    """
+    arrivals = np.where(goes_on, -np.inf, counts)
+    last = np.concatenate([[counts[0] - 1], np.maximum.accumulate(np.maximum(arrivals, counts[0] - 1))[:-1]])
+    before = np.where(goes_on, 1.0, np.clip(counts - last, 0, np.where(np.r_[False, goes_on[:-1]], LONGEST, 1.0)))
     after = np.diff(counts, append=counts[-1] + 1)
-    return [
-        Window(c, c - 0.9 * min(b, 1.0), c + 0.25 * min(a, 1.0)) for c, b, a in zip(counts, before, after, strict=True)
-    ]
+    return [Window(c, c - 0.9 * b, c + 0.25 * min(a, 1.0)) for c, b, a in zip(counts, before, after, strict=True)]
 
 
-def lags(view: View, counts: Floats) -> Lags:
+def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     """The take's lag at each of the counts (k,)."""
     grid = np.arange(-WIDEST_LAG_S, WIDEST_LAG_S + LAG_STEP_S / 2, LAG_STEP_S)
-    curves = [_curve(view, w, grid) for w in windows(counts)]
+    curves = [_curve(view, w, grid) for w in windows(counts, goes_on)]
     cost = np.array([c.cost for c in curves])
     moves = np.array([c.motion >= MOVING for c in curves])
     seen = np.array([c.seen >= SEEN for c in curves])
@@ -96,7 +104,7 @@ def _curve(view: View, window: Window, grid: Floats) -> _Curve:
         return _Curve(np.zeros(len(grid)), 0.0, 0.0, 1.0)
     reference = _centred(reference[:, clear], weight)
     difference = _centred(take[:, :, clear], weight) - reference
-    squared = (difference**2).sum(2) @ weight
+    squared = (SOFT**2 * np.log1p((difference / SOFT) ** 2)).sum(2) @ weight
     # a lag at which part of the take is unknown says nothing for itself
     squared = np.where(np.isfinite(squared), squared, np.nanmax(squared))
     freedom = float(weight.sum() * clear.sum())
