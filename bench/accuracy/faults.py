@@ -93,10 +93,10 @@ def spread(motion: Motion, routine: Routine, at: float, random: Random) -> tuple
 
 
 def lean(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted]:
-    delta = float(random.choice([-1, 1]) * random.uniform(16, 25))
-    side = _channel(motion, at, "side")
+    """From the hips up, to one side."""
+    delta = float(random.choice([-1, 1]) * random.uniform(14, 25))
     until = _next(routine, at)
-    moved = motion.key(at, 0.6, side=side + delta).key(until, 0.6, side=_channel(motion, until, "side"))
+    moved = motion.key(at, 0.6, tilt=delta).key(until, 0.6, tilt=0)
     return moved, Planted("torso", at, at, delta, "torso")
 
 

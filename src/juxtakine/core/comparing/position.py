@@ -11,8 +11,11 @@ Units and signs: degrees, and leg lengths for level and spread; see `results`.
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import norm
+from numpy.typing import NDArray
+from scipy.spatial.transform import Rotation
+from scipy.stats import t
 
+from juxtakine.core.comparing.noise import standard_error
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View, predicted
 from juxtakine.core.counting.sheets import Score, SheetCount
@@ -22,6 +25,12 @@ from juxtakine.core.movement.tracks import Bools, Floats
 
 AROUND_S = np.array([-2, -1, 0, 1, 2]) / 30
 """The frames around a count that are looked at together: a fault lasts, noise does not."""
+SHIFTS_S = np.array([-2, -1, 0, 1, 2]) / 40
+"""A limb may be there this much sooner or later than the body as a whole: that is timing, not position."""
+SHORTENED = 0.08
+"""How well a segment's shortening in the picture is known, in its own lengths."""
+SIGN_UNKNOWN = 0.45
+"""Depth (of its own length) below which it is not known whether a segment points to the camera or away."""
 NEAR = 1.5
 """Up to so many tolerances a part is near, beyond it is off."""
 SPREAD_LIMIT = 2.5
@@ -34,7 +43,8 @@ LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 PASSES = {Part.HEAD: 20.0, Part.TORSO: 12.0, Part.LEVEL: 0.08, Part.SPREAD: 0.12, Part.FACING: 25.0}
 """What a teacher lets pass; limbs not named here: 15 degrees."""
 LIMB_PASSES = 15.0
-LEAST_SE = {Unit.DEGREES: 3.0, Unit.LEGS: 0.015}
+TAILS = 3.0
+"""Degrees of freedom of Student's t that the estimator's errors look like: rarely, they are gross."""
 TURNED_DEG = 20.0
 SHORT = 0.5
 """A segment shorter than this (of its own length) in the picture has no direction there worth naming."""
@@ -51,40 +61,92 @@ class _Measured:
 
 @dataclass(frozen=True)
 class _Poses:
-    """(k, 10, 2) segments of both in the picture, and (k,) level, spread and facing; the mean around each count."""
+    """(k, 10, 2) segments of both in the picture, and (k,) level, spread and facing; the mean around each count.
+
+    `facing` (k,) of both, 0 towards their own camera: what can be seen of them.
+    """
 
     want: Floats
     got: Floats
     flat: dict[Part, tuple[Floats, Floats]]
     seen: dict[Part, Floats]
+    facing: tuple[Floats, Floats]
 
 
 def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> list[Position]:
     """The position on each count, the student taken `lags_s` (k,) after the common time."""
     poses = _poses(view, np.array([float(c.at) for c in counts]), lags_s)
     measured = {part: _measure(part, poses) for part in Part}
-    errors = {part: _standard_error(part, m) for part, m in measured.items()}
+    errors = {part: _standard_errors(part, m, poses) for part, m in measured.items()}
     return [_position(c, i, measured, errors, poses) for i, c in enumerate(counts)]
 
 
 def _poses(view: View, at: Floats, lags_s: Floats) -> _Poses:
     ref_s = view.reference_grid.seconds(at)[:, None] + AROUND_S
     take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
-    shape = (len(at), len(AROUND_S), -1)
-    ref, take = view.reference.at(ref_s.ravel()), view.take.at(take_s.ravel())
-    want = (predicted(ref, view.turn) + view.bias).reshape(shape)
-    got = view.take_channels(take_s)
-    clear = np.isfinite(want) & np.isfinite(got)
-    facing = wrapped(ref.facing + view.facing_bias).reshape(len(at), -1), take.facing.reshape(len(at), -1)
-    facing_clear = np.isfinite(facing[0]) & np.isfinite(facing[1])
+    ref = view.reference.at(ref_s.ravel())
+    want = (predicted(ref, view.turn) + view.bias).reshape(*ref_s.shape, -1)
+    depth = ref.vectors[..., 2].reshape(*ref_s.shape, -1)
+    facing = wrapped(ref.facing + view.facing_bias).reshape(ref_s.shape)
+    got, seen = zip(*(_around(view.take_channels(take_s + s), want) for s in SHIFTS_S), strict=True)
+    own = [view.take.at((take_s + s).ravel()).facing.reshape(take_s.shape) for s in SHIFTS_S]
     n = len(LIMBS)
-    seen = {part: clear[..., 2 * i].mean(1) for i, part in enumerate(LIMBS)}
-    seen |= {Part.LEVEL: clear[..., 2 * n].mean(1), Part.SPREAD: clear[..., 2 * n + 1].mean(1)}
-    seen[Part.FACING] = facing_clear.mean(1)
-    want, got = _mean(want, clear), _mean(got, clear)
-    flat = {part: (want[:, 2 * n + j], got[:, 2 * n + j]) for j, part in enumerate((Part.LEVEL, Part.SPREAD))}
-    flat[Part.FACING] = _mean(facing[0], facing_clear), _mean(facing[1], facing_clear)
-    return _Poses(want[:, : 2 * n].reshape(-1, n, 2), got[:, : 2 * n].reshape(-1, n, 2), flat, seen)
+    wanted, _ = _around(want, want)
+    segments = np.array([g[:, : 2 * n].reshape(-1, n, 2) for g in got])
+    meant = _explained(wanted[:, : 2 * n].reshape(-1, n, 2), _mean(depth, np.isfinite(depth)), segments, view.turn)
+    best = _least(np.linalg.norm(segments - meant, axis=3))
+    limbs, shown = _picked(meant, best), _picked(segments, best)
+    at_best = _picked(np.array(seen)[..., : 2 * n : 2], best)
+    parts = {part: at_best[:, i] for i, part in enumerate(LIMBS)}
+    flat = {}
+    for j, part in enumerate((Part.LEVEL, Part.SPREAD)):
+        values, clear = np.array([g[:, 2 * n + j] for g in got]), np.array([s[:, 2 * n + j] for s in seen])
+        i = _least(np.abs(values - wanted[:, 2 * n + j]))
+        flat[part], parts[part] = (wanted[:, 2 * n + j], _picked(values, i)), _picked(clear, i)
+    turned = np.array([_mean(wrapped(o - facing), np.isfinite(o - facing)) for o in own])
+    base = _mean(facing, np.isfinite(facing))
+    i = _least(np.abs(turned))
+    flat[Part.FACING] = base, base + _picked(turned, i)
+    parts[Part.FACING] = _picked(np.array([np.isfinite(o - facing).mean(1) for o in own]), i)
+    own_facing = _mean(own[len(own) // 2], np.isfinite(own[len(own) // 2]))
+    shown_facing = _mean(ref.facing.reshape(ref_s.shape), np.isfinite(facing))
+    return _Poses(limbs, shown, flat, parts, (shown_facing, own_facing))
+
+
+def _around(values: Floats, want: Floats) -> tuple[Floats, Floats]:
+    """(k, D) mean over the frames around a count in which both are seen, and the share of such frames."""
+    clear = np.isfinite(values) & np.isfinite(want)
+    return _mean(values, clear), clear.mean(1)
+
+
+def _explained(want: Floats, depth: Floats, got: Floats, turn: Rotation) -> Floats:
+    """(s, k, n, 2) what the reference may look like from the take's camera, as near to what is shown as may be.
+
+    A segment's depth is known from its shortening only, to a range and often without its sign: the turned picture is
+    a line, and where it reaches what the take shows, there is no fault.
+    """
+    short = np.sqrt(np.clip(1 - depth**2, 0, 1))
+    low, high = (np.sqrt(np.clip(1 - (short + s * SHORTENED) ** 2, 0, 1)) for s in (1, -1))
+    unsure = np.abs(depth) < SIGN_UNKNOWN
+    least = np.where(unsure, -high, np.where(depth > 0, low, -high))
+    most = np.where(unsure, high, np.where(depth > 0, high, -low))
+    along = turn.as_matrix()[:2, 2]
+    reach = np.einsum("sknd,d->skn", got - want, along) / max(float(along @ along), 1e-9)
+    more = np.clip(reach, least - depth, most - depth)
+    return np.asarray(want + more[..., None] * along)
+
+
+def _least(sizes: Floats) -> NDArray[np.int64]:
+    """Along axis 0, which is the smallest; the middle one where none is known."""
+    sizes = np.where(np.isfinite(sizes), sizes, np.inf)
+    middle = len(sizes) // 2
+    return np.where(np.isfinite(sizes).any(0), sizes.argmin(0), middle)
+
+
+def _picked(values: Floats, index: NDArray[np.int64]) -> Floats:
+    """From (s, ...) the one that `index` names, elementwise."""
+    shaped = index.reshape(1, *index.shape, *(1,) * (values.ndim - 1 - index.ndim))
+    return np.take_along_axis(values, shaped, 0)[0]
 
 
 def _mean(values: Floats, clear: Bools) -> Floats:
@@ -185,16 +247,22 @@ def _facing(want: Floats, got: Floats, seen: Floats) -> _Measured:
     return _Measured(error, seen, words)
 
 
-def _standard_error(part: Part, measured: _Measured) -> float:
-    """The spread of a part's differences over the whole take, by the median so that faults do not count.
+def _standard_errors(part: Part, measured: _Measured, poses: _Poses) -> Floats:
+    """(k,) what the estimator leaves open from both views, and at least the part's own spread over the whole take.
 
-    A limb's difference is the length of a vector with noise in two directions (its median is 1.18 standard errors).
+    The spread is by the median, so that faults do not count; a limb's difference is the length of a vector with noise
+    in two directions (its median is 1.18 standard errors).
     """
-    sizes = np.abs(measured.error[np.isfinite(measured.error)])
-    if not len(sizes):
-        return LEAST_SE[unit_of(part)]
+    lengths = [None, None]
+    if part in LIMBS:
+        lengths = [np.linalg.norm(v[:, LIMBS.index(part)], axis=1) for v in (poses.want, poses.got)]
+    by_view = np.hypot(*(standard_error(part, f, n) for f, n in zip(poses.facing, lengths, strict=True)))
+    good = np.isfinite(measured.error) & np.isfinite(by_view)
     plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)
-    return max(float(np.median(sizes)) * (1.4826 if plain else 1 / 1.1774), LEAST_SE[unit_of(part)])
+    if not good.any():
+        return np.asarray(by_view)
+    ratio = float(np.median(np.abs(measured.error[good]) / by_view[good])) * (1.4826 if plain else 1 / 1.1774)
+    return np.asarray(by_view * max(1.0, ratio))
 
 
 def unit_of(part: Part) -> Unit:
@@ -208,13 +276,13 @@ def passes(part: Part) -> float:
 
 def certainty(part: PartResult, of: Part) -> float:
     """The chance that a part is truly further off than a teacher lets pass."""
-    return float(norm.cdf((abs(part.error or 0.0) - passes(of)) / part.se))
+    return float(t.cdf((abs(part.error or 0.0) - passes(of)) / part.se, TAILS))
 
 
 def _position(
-    count: SheetCount, i: int, measured: dict[Part, _Measured], errors: dict[Part, float], poses: _Poses
+    count: SheetCount, i: int, measured: dict[Part, _Measured], errors: dict[Part, Floats], poses: _Poses
 ) -> Position:
-    parts = {p: _part(p, measured[p], i, errors[p]) for p in Part if _scored(count, p)}
+    parts = {p: _part(p, measured[p], i, float(errors[p][i])) for p in Part if _scored(count, p)}
     if not parts:
         return Position(PositionVerdict.FREE, None, {})
     parts = {p: _led(p, r, parts, poses, i) for p, r in parts.items()}
@@ -237,8 +305,8 @@ def _scored(count: SheetCount, part: Part) -> bool:
 def _part(part: Part, m: _Measured, i: int, se: float) -> PartResult:
     tolerance = max(passes(part), SPREAD_LIMIT * se)
     unit, share = unit_of(part), float(m.seen[i])
-    if share < SEEN or not np.isfinite(m.error[i]):
-        return PartResult(None, unit, share, PositionVerdict.NOT_SEEN, se, tolerance)
+    if share < SEEN or not np.isfinite(m.error[i]) or not np.isfinite(se):
+        return PartResult(None, unit, share, PositionVerdict.NOT_SEEN, passes(part), passes(part))
     error = float(m.error[i])
     size = abs(error) / tolerance
     verdict = _RANK[0] if size <= 1 else _RANK[1] if size <= NEAR else _RANK[2]
