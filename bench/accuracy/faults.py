@@ -72,7 +72,7 @@ def forearm(motion: Motion, routine: Routine, at: float, random: Random) -> tupl
 
 def level(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
     there = target(motion, at, "drop")
-    if there is None:
+    if there is None or _kicks(motion, at):
         return None
     size = float(random.uniform(0.12, 0.2))
     delta = size if there < 0.1 else -min(size, there)
@@ -82,8 +82,7 @@ def level(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[
 
 
 def spread(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
-    if target(motion, at, "l_fx") is None or any(k.channels.get("l_legw") or k.channels.get("r_legw")
-                                                 for k in keys_of(motion, at)):  # fmt: skip
+    if target(motion, at, "l_fx") is None or _kicks(motion, at):
         return None
     wide = (target(motion, at, "l_fx") or 0) - (target(motion, at, "r_fx") or 0)
     size = float(random.uniform(0.16, 0.25))
@@ -195,6 +194,10 @@ def small(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[
         )
 
     return changed(motion, lambda k: start <= k.count < start + 8, less), Planted("range", start, start + 7, share)
+
+
+def _kicks(motion: Motion, at: float) -> bool:
+    return any(k.channels.get("l_legw") or k.channels.get("r_legw") for k in keys_of(motion, at))
 
 
 def _unturned(k: Key) -> Key:

@@ -17,7 +17,7 @@ _UPPER_ARM = (2.8, 3.3, 7.5, 7.0, 4.5)
 _FOREARM = (2.6, 3.2, 8.0, 8.0, 6.0)
 _THIGH = (1.4, 1.8, 5.0, 4.5, 2.4)
 _SHIN = (1.4, 1.9, 7.0, 5.5, 1.9)
-_LEVEL = (0.012, 0.013, 0.03, 0.045, 0.014)
+_LEVEL = (0.017, 0.018, 0.03, 0.045, 0.018)
 _SPREAD = (0.02, 0.025, 0.05, 0.05, 0.03)
 _FACING = (4.5, 6.0, 14.0, 20.0, 7.0)
 NOISE: dict[Part, tuple[float, ...]] = {
@@ -35,7 +35,7 @@ NOISE: dict[Part, tuple[float, ...]] = {
     Part.SPREAD: _SPREAD,
     Part.FACING: _FACING,
 }
-SHORT, SHORT_FACTOR = 0.5, 2.0
+SHORT, SHORT_FACTOR = 0.6, 3.0
 """Of its own length in the picture; a segment of no length at all is known this many times worse."""
 
 

@@ -13,7 +13,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
-from scipy.stats import t
 
 from juxtakine.core.comparing.noise import standard_error
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
@@ -29,7 +28,7 @@ SHIFTS_S = np.array([-2, -1, 0, 1, 2]) / 40
 """A limb may be there this much sooner or later than the body as a whole: that is timing, not position."""
 SHORTENED = 0.08
 """How well a segment's shortening in the picture is known, in its own lengths."""
-SIGN_UNKNOWN = 0.45
+SIGN_UNKNOWN = 0.65
 """Depth (of its own length) below which it is not known whether a segment points to the camera or away."""
 NEAR = 1.5
 """Up to so many tolerances a part is near, beyond it is off."""
@@ -40,11 +39,10 @@ WEIGHTS = {Part.HEAD: 0.5, Part.FACING: 0.5}
 ARMS = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_FOREARM, Part.RIGHT_FOREARM)
 UPPER = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_THIGH, Part.RIGHT_THIGH)
 LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
-PASSES = {Part.HEAD: 20.0, Part.TORSO: 12.0, Part.LEVEL: 0.08, Part.SPREAD: 0.12, Part.FACING: 25.0}
-"""What a teacher lets pass; limbs not named here: 15 degrees."""
-LIMB_PASSES = 15.0
-TAILS = 3.0
-"""Degrees of freedom of Student's t that the estimator's errors look like: rarely, they are gross."""
+PASSES = {Part.HEAD: 12.0, Part.TORSO: 7.0, Part.LEVEL: 0.05, Part.SPREAD: 0.075, Part.FACING: 17.0}
+"""What a teacher lets pass; limbs not named here: 12 degrees."""
+LIMB_PASSES = 12.0
+EVEN_ODDS, CERTAINTY_SLOPE = 2.3, 1.6
 TURNED_DEG = 20.0
 SHORT = 0.5
 """A segment shorter than this (of its own length) in the picture has no direction there worth naming."""
@@ -275,8 +273,12 @@ def passes(part: Part) -> float:
 
 
 def certainty(part: PartResult, of: Part) -> float:
-    """The chance that a part is truly further off than a teacher lets pass."""
-    return float(t.cdf((abs(part.error or 0.0) - passes(of)) / part.se, TAILS))
+    """The chance that a part is truly further off than a teacher lets pass.
+
+    By how many standard errors it is; the curve is the bench's, where gross errors of the estimator are rare but there.
+    """
+    beyond = (abs(part.error or 0.0) - passes(of)) / part.se
+    return float(1 / (1 + np.exp(-CERTAINTY_SLOPE * (beyond - EVEN_ODDS))))
 
 
 def _position(

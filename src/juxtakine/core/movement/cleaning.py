@@ -25,6 +25,11 @@ SPIKE = 0.45
 """A jump away from both neighbours, in torso lengths, that no body makes within one frame."""
 SWITCH_COST = 0.6
 """What a change between plain and swapped costs, in torso lengths: crossing limbs alone must not cause one."""
+AGREEING = 0.15
+"""What a frame costs in which shoulders and hips would point against each other, in torso lengths."""
+SWAPPED_COST = 0.01
+"""What a frame with swapped labels costs: the estimator is right more often than not."""
+SHOULDERS, HIPS = (Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER), (Mark.LEFT_HIP, Mark.RIGHT_HIP)
 LIMBS = (tuple(range(11, 23)), tuple(range(23, 33)))
 """Landmarks that are swapped together: arms, legs."""
 
@@ -50,7 +55,7 @@ def clean(track: Track) -> Movement:
         return Movement(np.empty(0), np.empty((0, 33, 2)), np.empty((0, 33, 3)))
     seconds, image, world = track.seconds[rows], track.image[rows], track.world[rows]
     torso = _torso(image)
-    order = unswapped(image, torso)
+    order = unswapped(image, world, torso)
     image, world = np.take_along_axis(image, order[..., None], 1), np.take_along_axis(world, order[..., None], 1)
     visibility = np.take_along_axis(track.visibility[rows], order, 1)
     hidden = ~_in_picture(track, image) | (visibility < SEEN) | spikes(image, torso)
@@ -66,35 +71,52 @@ def _torso(image: Floats) -> float:
     return float(np.nanpercentile(np.linalg.norm(shoulders - hips, axis=1), 75))
 
 
-def unswapped(image: Floats, torso: float) -> np.ndarray[tuple[int, int], np.dtype[np.int64]]:
-    """(n, 33) for each frame, the landmark that truly stands in each place."""
-    order = np.tile(np.arange(image.shape[1]), (len(image), 1))
+def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[int, int], np.dtype[np.int64]]:
+    """(n, 33) for each frame, the landmark that truly stands in each place.
+
+    The least path through four labellings: as told, arms swapped, legs swapped, both.
+    """
     mirror = np.array(SWAPPED)
-    for limb in LIMBS:
-        marks = np.array(limb)
-        swapped = _swapped_frames(image[:, marks] / torso, image[:, mirror[marks]] / torso)
-        order[np.ix_(swapped, marks)] = mirror[marks]
+    limbs = [np.array(limb) for limb in LIMBS]
+    moves = [_move_costs(image[:, marks] / torso, image[:, mirror[marks]] / torso) for marks in limbs]
+    states = [(arms, legs) for arms in (0, 1) for legs in (0, 1)]
+    change = np.array([[sum(m[int(a[k] != b[k])] for k, m in enumerate(moves)) for b in states] for a in states])
+    told = _agreement(world)
+    agree = {True: told, False: -told}  # once both or neither are exchanged, once one of them is
+    unlikely = np.array([SWAPPED_COST * sum(s) + AGREEING * np.maximum(0, -agree[s[0] == s[1]]) for s in states])
+    path = np.array([states[i] for i in _least_path(change, unlikely)])
+    order = np.tile(np.arange(image.shape[1]), (len(image), 1))
+    for k, marks in enumerate(limbs):
+        order[np.ix_(path[:, k] == 1, marks)] = mirror[marks]
     return order
 
 
-def _swapped_frames(plain: Floats, mirrored: Floats) -> Bools:
-    """(n,) frames whose labels are swapped, by the least path through both labellings of (n, k, 2) points."""
+def _move_costs(plain: Floats, mirrored: Floats) -> Floats:
+    """(2, n - 1) how far (n, k, 2) points move from frame to frame: labels kept, labels exchanged."""
     stay = np.nanmean(np.linalg.norm(np.diff(plain, axis=0), axis=2), axis=1)
     cross = np.nanmean(np.linalg.norm(plain[1:] - mirrored[:-1], axis=2), axis=1) + SWITCH_COST
-    stay, cross = np.nan_to_num(stay), np.nan_to_num(cross, nan=SWITCH_COST)
-    kept, swapped = 0.0, 0.0  # least cost of a way that ends in each state
-    turns: list[tuple[bool, bool]] = []  # whether that way came from the other state
-    for s, c in zip(stay.tolist(), cross.tolist(), strict=True):
-        turns.append((swapped + c < kept + s, kept + c < swapped + s))
-        kept, swapped = min(kept + s, swapped + c), min(swapped + s, kept + c)
-    state = swapped < kept
-    states = [state]
-    for turned in reversed(turns):
-        state ^= turned[state]
-        states.append(state)
-    found = np.array(states[::-1])
-    # the estimator is right more often than not: what is rarer is the swap
-    return found if found.mean() <= 0.5 else ~found
+    return np.array([np.nan_to_num(stay), np.nan_to_num(cross, nan=SWITCH_COST)])
+
+
+def _agreement(world: Floats) -> Floats:
+    """(n,) cosine between the lines of shoulders and hips from above; negative when one of them is swapped."""
+    lines = [world[:, [left, right]] for left, right in (SHOULDERS, HIPS)]
+    across = [(line[:, 0] - line[:, 1])[:, [0, 2]] for line in lines]
+    sizes = np.linalg.norm(across[0], axis=1) * np.linalg.norm(across[1], axis=1)
+    return np.asarray(np.nan_to_num((across[0] * across[1]).sum(1) / np.maximum(sizes, 1e-9)))
+
+
+def _least_path(change: Floats, unlikely: Floats) -> list[int]:
+    """Viterbi: the state at each of n frames, by (s, s, n - 1) costs from one to the next and (s, n) of being there."""
+    total, came = unlikely[:, 0], []
+    for costs, more in zip(np.moveaxis(change, 2, 0), unlikely.T[1:], strict=True):
+        ways = total[:, None] + costs
+        came.append(ways.argmin(0).tolist())
+        total = ways.min(0) + more
+    path = [int(total.argmin())]
+    for back in reversed(came):
+        path.append(back[path[-1]])
+    return path[::-1]
 
 
 def spikes(image: Floats, torso: float) -> Bools:
