@@ -11,15 +11,15 @@ from juxtakine.core.movement.tracks import Floats
 
 VIEWS_DEG = (0.0, 45.0, 90.0, 135.0, 180.0)
 """Facing away from the camera, either way."""
-_HEAD = (3.0, 4.5, 11.0, np.inf, np.inf)
-_TORSO = (1.4, 1.4, 2.5, 2.2, 1.8)
+_HEAD = (2.6, 4.5, 11.0, np.inf, np.inf)
+_TORSO = (0.8, 0.8, 1.6, 1.6, 1.0)
 _UPPER_ARM = (2.8, 3.3, 7.5, 7.0, 4.5)
 _FOREARM = (2.6, 3.2, 8.0, 8.0, 6.0)
-_THIGH = (1.4, 1.8, 5.0, 4.5, 2.4)
-_SHIN = (1.4, 1.9, 7.0, 5.5, 1.9)
+_THIGH = (1.9, 2.2, 5.0, 4.5, 2.6)
+_SHIN = (1.9, 2.3, 7.0, 5.5, 2.4)
 _LEVEL = (0.017, 0.018, 0.03, 0.045, 0.018)
-_SPREAD = (0.02, 0.025, 0.05, 0.05, 0.03)
-_FACING = (4.5, 6.0, 14.0, 20.0, 7.0)
+_SPREAD = (0.014, 0.02, 0.05, 0.05, 0.02)
+_FACING = (3.0, 4.5, 14.0, 20.0, 7.0)
 NOISE: dict[Part, tuple[float, ...]] = {
     Part.HEAD: _HEAD,
     Part.TORSO: _TORSO,

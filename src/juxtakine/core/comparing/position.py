@@ -24,7 +24,7 @@ from juxtakine.core.movement.tracks import Bools, Floats
 
 AROUND_S = np.array([-2, -1, 0, 1, 2]) / 30
 """The frames around a count that are looked at together: a fault lasts, noise does not."""
-SHIFTS_S = np.array([-2, -1, 0, 1, 2]) / 40
+SHIFTS_S = np.array([-1, 0, 1]) / 40
 """A limb may be there this much sooner or later than the body as a whole: that is timing, not position."""
 SHORTENED = 0.08
 """How well a segment's shortening in the picture is known, in its own lengths."""
@@ -42,7 +42,7 @@ LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 PASSES = {Part.HEAD: 12.0, Part.TORSO: 7.0, Part.LEVEL: 0.05, Part.SPREAD: 0.075, Part.FACING: 17.0}
 """What a teacher lets pass; limbs not named here: 12 degrees."""
 LIMB_PASSES = 12.0
-EVEN_ODDS, CERTAINTY_SLOPE = 2.3, 1.6
+EVEN_ODDS, CERTAINTY_SLOPE = 1.7, 1.6
 TURNED_DEG = 20.0
 SHORT = 0.5
 """A segment shorter than this (of its own length) in the picture has no direction there worth naming."""

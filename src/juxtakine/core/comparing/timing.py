@@ -21,9 +21,11 @@ LONGEST = 2.0
 """Counts of a way that goes on which are looked at for its arrival."""
 INDEPENDENT_S = 0.25
 """Estimates closer than this share their noise."""
+MOST_INDEPENDENT = 1.6
+"""The estimator's errors hang on the pose: in a slow way they last longer, so that a longer window tells no more."""
 SMOOTH_S = 0.15
 """How far neighbouring counts' lags usually differ."""
-MOVING = 12.0
+MOVING = 9.0
 """Squared distance between the reference and its own standstill, in units of noise, from which on a count moves."""
 SOFT = 4.0
 """Differences beyond so many of the take's own noise weigh less and less (Cauchy's loss): another way there, or a
@@ -96,7 +98,7 @@ def _curve(view: View, window: Window, grid: Floats) -> _Curve:
     counts = np.linspace(window.start, window.end, steps)
     weight = _weights(counts, window)
     seconds = float(view.take_grid.seconds(window.end) - view.take_grid.seconds(window.start))
-    weight = weight * max(1.0, seconds / INDEPENDENT_S)
+    weight = weight * float(np.clip(seconds / INDEPENDENT_S, 1.0, MOST_INDEPENDENT))
     reference = view.reference_channels(counts) / view.noise
     take = view.take_channels(view.take_grid.seconds(counts) + grid[:, None]) / view.noise
     clear = np.isfinite(reference).all(0) & (np.isfinite(take).all(1).mean(0) > 0.9)
