@@ -1,11 +1,13 @@
 """Compare: two cleaned movements and a sheet become a comparison."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.stats import theilslopes
 
-from juxtakine.core.comparing import findings, phrases, timing
+from juxtakine.core.comparing import causes, findings, phrases, sides, timing
+from juxtakine.core.comparing.causes import Evidence
 from juxtakine.core.comparing.position import positions
 from juxtakine.core.comparing.results import (
     Alignment,
@@ -18,7 +20,7 @@ from juxtakine.core.comparing.results import (
     TimingVerdict,
 )
 from juxtakine.core.comparing.sides import Said, turned_back
-from juxtakine.core.comparing.view import build
+from juxtakine.core.comparing.view import View, build, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
 from juxtakine.core.movement.features import Features, seen
@@ -53,7 +55,7 @@ def compare(
     at, goes_on = np.array([float(c.at) for c in counts]), np.array([c.goes_on for c in counts])
     _check_seen(reference, reference_grid, at, "The instructor", "the reference")
     _check_seen(take, common.grid, at, "You", "the take")
-    reference, take, sides = turned_back(mirror, reference, take, reference_grid, common.grid, at)
+    reference, take, mirrored = turned_back(mirror, reference, take, reference_grid, common.grid, at)
     view = build(reference, take, reference_grid, common.grid, at)
     lags = timing.lags(view, at, goes_on)
     if common.method is Method.MOVEMENT:
@@ -68,12 +70,14 @@ def compare(
     by_music = common.method is Method.SOUND
     # by hand no constant of the dancer can be told from the hand's: it belongs to the common time
     grid = common.grid if by_music else common.grid.shifted(constant)
-    poses = positions(view, counts, np.where(np.isfinite(lags.own), lags.own, constant))
+    places = np.where(np.isfinite(lags.own), lags.own, constant)
+    poses = positions(view, counts, places)
     inside = _inside(reference, reference_grid, at) & _inside(take, common.grid, at)
     results = tuple(
         _count(c, i, lags, constant, poses[i], reference_grid, grid, by_music, bool(inside[i]))
         for i, c in enumerate(counts)
     )
+    results = causes.explained(results, _evidence(view, lags, counts, at, constant))
     rows = tuple(
         phrases.of_phrase(n, start, [r for r in results if r.count.phrase == n])
         for n, start in enumerate(sheet.starts(), 1)
@@ -85,7 +89,14 @@ def compare(
         common.certainty,
         1000 * constant if by_music else None,
     )
-    return Comparison(alignment, sides, results, rows, phrases.redrill(rows))
+    return Comparison(alignment, mirrored, results, rows, phrases.redrill(rows))
+
+
+def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, constant: float) -> Evidence:
+    plain, mirrored = sides.unlikeness_by_count(view, at, constant)
+    phrase = np.array([c.phrase for c in counts])
+    ranges = {int(n): size_of_ways(view, at[phrase == n], lags.path[phrase == n]) for n in np.unique(phrase)}
+    return Evidence(lags.motion, lags.own_motion, plain, mirrored, ranges)
 
 
 def _constant(lags: timing.Lags) -> float:

@@ -13,6 +13,7 @@ from juxtakine.core.comparing.results import (
     MEASURED,
     CountResult,
     Finding,
+    FindingKind,
     PhraseKind,
     PhraseResult,
     Unit,
@@ -55,18 +56,25 @@ def redrill(phrases: Sequence[PhraseResult]) -> tuple[int, ...]:
 
 def badness(finding: Finding) -> float:
     """0 to 1: the finding's size against fully off, times its certainty."""
-    return min(1.0, abs(finding.size) / FULLY_OFF[finding.unit]) * finding.certainty
+    if finding.unit is None:
+        return finding.certainty
+    size = 2 * (1 - finding.size) if finding.unit is Unit.RATIO else abs(finding.size) / FULLY_OFF[finding.unit]
+    return min(1.0, size) * finding.certainty
 
 
 def _need(counts: Sequence[CountResult], scored: int) -> float:
-    """The worse half of a count is its timing or its worst part; both together are more than one."""
+    """The worse half of a count is its timing or its worst part; both together are more than one.
+
+    A finding for a stretch counts on each count that it covers.
+    """
     if not scored:
         return 0.0
+    findings = [f for c in counts for f in c.findings if f.sure]
     total = 0.0
     for c in counts:
-        sure = [f for f in c.findings if f.sure]
-        times = max((badness(f) for f in sure if f.unit is Unit.MILLISECONDS), default=0.0)
-        poses = max((badness(f) for f in sure if f.unit is not Unit.MILLISECONDS), default=0.0)
+        here = [f for f in findings if f.start <= c.count.at <= f.end]
+        times = max((badness(f) for f in here if f.unit is Unit.MILLISECONDS), default=0.0)
+        poses = max((badness(f) for f in here if f.unit is not Unit.MILLISECONDS), default=0.0)
         total += 1 - (1 - times) * (1 - poses)
     return float(min(1.0, total / (FULL_SHARE * scored)))
 
@@ -74,6 +82,21 @@ def _need(counts: Sequence[CountResult], scored: int) -> float:
 def _kind(sure: Sequence[Finding], measured: int, scored: int) -> PhraseKind:
     if not sure:
         return PhraseKind.CLEAN if measured >= MEASURED * scored else PhraseKind.UNCLEAR
-    timing = sum(badness(f) for f in sure if f.unit is Unit.MILLISECONDS)
-    position = sum(badness(f) for f in sure if f.unit is not Unit.MILLISECONDS)
-    return PhraseKind.TIMING if timing >= position else PhraseKind.POSITION
+    weights: dict[PhraseKind, float] = {}
+    for f in sure:
+        kind = _KIND_OF.get(f.kind, PhraseKind.POSITION)
+        weights[kind] = weights.get(kind, 0.0) + badness(f) * (1 + float(f.end - f.start))
+    return max(weights, key=lambda k: weights[k])
+
+
+_KIND_OF = {
+    FindingKind.EARLY: PhraseKind.TIMING,
+    FindingKind.LATE: PhraseKind.TIMING,
+    FindingKind.LEFT_HOLD_EARLY: PhraseKind.TIMING,
+    FindingKind.SLIP: PhraseKind.SLIP,
+    FindingKind.DRIFT: PhraseKind.DRIFT,
+    FindingKind.TURN: PhraseKind.TURN,
+    FindingKind.WRONG_SIDE: PhraseKind.WRONG_SIDE,
+    FindingKind.MISSING: PhraseKind.MEMORY,
+    FindingKind.EXTRA: PhraseKind.MEMORY,
+}

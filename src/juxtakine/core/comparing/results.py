@@ -42,6 +42,7 @@ class Unit(StrEnum):
     DEGREES = "deg"
     MILLISECONDS = "ms"
     LEGS = "legs"
+    RATIO = "ratio"
 
 
 class FindingKind(StrEnum):
@@ -53,12 +54,25 @@ class FindingKind(StrEnum):
     LEVEL = "level"
     SPREAD = "spread"
     FACING = "facing"
+    SLIP = "slip"
+    DRIFT = "drift"
+    LEFT_HOLD_EARLY = "left-hold-early"
+    TURN = "turn"
+    WRONG_SIDE = "wrong-side"
+    MISSING = "missing"
+    EXTRA = "extra"
+    RANGE = "range"
 
 
 class PhraseKind(StrEnum):
     CLEAN = "clean"
     TIMING = "timing"
+    DRIFT = "drift"
+    SLIP = "slip"
     POSITION = "position"
+    TURN = "turn"
+    MEMORY = "memory"
+    WRONG_SIDE = "wrong-side"
     UNCLEAR = "unclear"
 
 
@@ -135,7 +149,7 @@ class Finding:
     start: Fraction
     end: Fraction
     size: float
-    unit: Unit
+    unit: Unit | None
     certainty: float
     text: str
 

@@ -9,13 +9,16 @@ from enum import StrEnum
 import numpy as np
 
 from juxtakine.core.comparing.results import Mirror, Whose
-from juxtakine.core.comparing.view import build
+from juxtakine.core.comparing.view import View, build
 from juxtakine.core.counting.grids import Grid
-from juxtakine.core.movement.features import Features
+from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.features import LIMBS, Features
 from juxtakine.core.movement.tracks import Floats
 
 STEEPNESS = 14.0
 """How fast certainty grows with the logarithm of the two unlikenesses' ratio."""
+AROUND_S = np.arange(-3, 4) / 20
+LIMB_ROWS = [i for i, part in enumerate(LIMBS) if part not in (Part.HEAD, Part.TORSO)]
 TOLD = 0.7
 """Certainty below which nothing is said: the movement is as good as the same on both sides."""
 
@@ -56,3 +59,21 @@ def mirror_images(
     chance = float(1 / (1 + np.exp(-STEEPNESS * ratio)))
     certainty = max(chance, 1 - chance)
     return (chance > 0.5) if certainty >= TOLD else None, certainty
+
+
+def unlikeness_by_count(view: View, counts: Floats, lag_s: float) -> tuple[Floats, Floats]:
+    """(k,) mean degrees between the limbs of the take and of the reference, and of its mirror image.
+
+    At the best of some moments around each count, as the other side is seldom danced at quite the same time.
+    """
+    seconds = view.take_grid.seconds(counts)[:, None] + lag_s + AROUND_S
+    take = view.take.at(seconds.ravel()).vectors[:, LIMB_ROWS, :2].reshape(*seconds.shape, len(LIMB_ROWS), 2)
+    reference = view.reference.at(view.reference_grid.seconds(counts))
+    out = []
+    for side in (reference, reference.mirrored):
+        turned = view.turn.apply(side.vectors[:, LIMB_ROWS].reshape(-1, 3)).reshape(len(counts), -1, 3)[..., :2]
+        away = np.linalg.norm(take - turned[:, None], axis=3)
+        known = np.isfinite(away)
+        mean = np.where(known, away, 0).sum(2) / np.maximum(known.sum(2), 1)
+        out.append(np.degrees(mean.min(1)))
+    return out[0], out[1]

@@ -33,6 +33,8 @@ limb that was mistaken, must not move the lag."""
 LARGEST_SE_S = 0.06
 LEAST_SE_S = 0.006
 SEEN = 0.6
+NEARBY = 8
+"""Steps of lag around the path within which the take may make up for a move."""
 
 
 @dataclass(frozen=True)
@@ -46,13 +48,16 @@ class Window:
 
 @dataclass(frozen=True)
 class Lags:
-    """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, why not."""
+    """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, why not;
+    how much the reference moves around it and how much the take does, in units of noise."""
 
     own: Floats
     se: Floats
     path: Floats
     moves: Bools
     seen: Bools
+    motion: Floats
+    own_motion: Floats
 
 
 def windows(counts: Floats, goes_on: Bools) -> list[Window]:
@@ -81,13 +86,18 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
         own[i], se[i] = _bottom(cost[i], grid, path[i], curves[i].freedom)
     unsure = ~(se <= LARGEST_SE_S)
     own[unsure], se[unsure] = np.nan, np.nan
-    return Lags(own, se, np.where(np.isfinite(own), own, path), moves, seen)
+    nearest = np.abs(grid - path[:, None]).argmin(1)
+    around = np.clip(nearest[:, None] + np.arange(-NEARBY, NEARBY + 1), 0, len(grid) - 1)
+    own_motion = np.array([c.own_motion[a].max() for c, a in zip(curves, around, strict=True)])
+    motion = np.array([c.motion for c in curves])
+    return Lags(own, se, np.where(np.isfinite(own), own, path), moves, seen, motion, own_motion)
 
 
 @dataclass(frozen=True)
 class _Curve:
     cost: Floats
     motion: float
+    own_motion: Floats
     seen: float
     freedom: float
 
@@ -103,14 +113,16 @@ def _curve(view: View, window: Window, grid: Floats) -> _Curve:
     take = view.take_channels(view.take_grid.seconds(counts) + grid[:, None]) / view.noise
     clear = np.isfinite(reference).all(0) & (np.isfinite(take).all(1).mean(0) > 0.9)
     if not clear.any():
-        return _Curve(np.zeros(len(grid)), 0.0, 0.0, 1.0)
+        return _Curve(np.zeros(len(grid)), 0.0, np.zeros(len(grid)), 0.0, 1.0)
     reference = _centred(reference[:, clear], weight)
-    difference = _centred(take[:, :, clear], weight) - reference
+    take = _centred(take[:, :, clear], weight)
+    difference = take - reference
     squared = (SOFT**2 * np.log1p((difference / SOFT) ** 2)).sum(2) @ weight
     # a lag at which part of the take is unknown says nothing for itself
     squared = np.where(np.isfinite(squared), squared, np.nanmax(squared))
     freedom = float(weight.sum() * clear.sum())
-    return _Curve(squared, float((reference**2).sum(1) @ weight), float(clear.mean()), freedom)
+    own = np.nan_to_num((take**2).sum(2) @ weight)
+    return _Curve(squared, float((reference**2).sum(1) @ weight), own, float(clear.mean()), freedom)
 
 
 def _weights(counts: Floats, window: Window) -> Floats:

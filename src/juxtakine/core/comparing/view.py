@@ -132,3 +132,20 @@ def _nanmedian(values: Floats) -> Floats:
         good = values[np.isfinite(values[:, k]), k]
         out[k] = np.median(good) if len(good) else 0.0
     return out
+
+
+def size_of_ways(view: View, counts: Floats, lags_s: Floats) -> tuple[float, float]:
+    """How large the arms' ways between counts (k,) are, as a share of the reference's, and the standard error.
+
+    The least-squares gain from the reference's changes onto the take's: what is danced elsewhere does not make it less.
+    """
+    columns = [2 * LIMBS.index(p) + k for p in LIMBS if p.endswith("arm") for k in (0, 1)]
+    wanted = np.diff(view.reference_channels(counts)[:, columns], axis=0)
+    shown = np.diff(view.take_channels(view.take_grid.seconds(counts) + lags_s)[:, columns], axis=0)
+    good = np.isfinite(wanted) & np.isfinite(shown)
+    if good.sum() < len(columns):
+        return 1.0, 1.0
+    a, b = wanted[good], shown[good]
+    gain = float((a * b).sum() / (a * a).sum())
+    left = float(np.sqrt(np.mean((b - gain * a) ** 2) / (a * a).sum()))
+    return gain, max(left, 0.02)

@@ -1,0 +1,226 @@
+"""Causes before symptoms: what is told once, for a stretch, instead of on each of its counts.
+
+A slip (late from one count on), a drift, a hold left early; a turn not made or one too many; the other side; a move
+that is missing or one too many; ways cut off throughout a phrase. Each takes the place of the findings that it explains.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from itertools import groupby, pairwise
+
+import numpy as np
+
+from juxtakine.core.comparing.findings import ON_MS
+from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Timing, TimingVerdict, Unit
+from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.tracks import Floats
+
+LEAST_MS = 60.0
+"""A stretch is late or early as a whole from here on."""
+LEAN_MS = 20.0
+"""Counts at the beginning of a drift are hardly off yet: they belong to it from here on."""
+SLIP_COUNTS, DRIFT_COUNTS = 3, 4
+STEADY_MS = 35.0
+"""How far the counts of a slip lie apart at most (standard deviation)."""
+DRIFTS_BY_MS = 90.0
+LEFT_EARLY_MS = 80.0
+STANDS, STIRS = 0.12, 5.0
+"""Share of the reference's movement below which a move is missing; times its movement above which one is too many."""
+LEAST_MOTION = 60.0
+TURNED_DEG = 40.0
+OTHER_SIDE_DEG = 18.0
+OTHER_SIDE_BETTER = 0.6
+CUT_OFF = 0.82
+ARMS = tuple(p for p in Part if p.endswith("arm"))
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """Per count (k,): how much both move (units of noise); how far, in degrees, the limbs are from the reference and
+    from its mirror image; and the size of the arms' ways against the reference's, per phrase."""
+
+    motion: Floats
+    own_motion: Floats
+    plain_deg: Floats
+    mirrored_deg: Floats
+    ranges: dict[int, tuple[float, float]]
+
+
+def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[CountResult, ...]:
+    """The same counts, with findings for stretches on their first count, and none for what these explain."""
+    told = tuple(results)
+    for cause in (_other_side, _missing, _turns, _extra, _left_early, _stretches, _cut_off):
+        for found, explains in cause(told, evidence):
+            told = _told(told, found, explains)
+    return told
+
+
+Explains = Callable[[Finding], bool]
+Causes = Iterator[tuple[Finding, Explains]]
+
+
+def _told(results: Sequence[CountResult], found: Finding, explains: Explains) -> tuple[CountResult, ...]:
+    """With the finding on its first count, and without what it explains on all that it covers."""
+
+    def changed(r: CountResult) -> CountResult:
+        if not found.start <= r.count.at <= found.end:
+            return r
+        left = tuple(f for f in r.findings if f.kind in STRETCHES or not explains(f))
+        first = (found,) if r.count.at == found.start else ()
+        return replace(r, findings=first + left)
+
+    return tuple(changed(r) for r in results)
+
+
+STRETCHES = frozenset(
+    {
+        FindingKind.SLIP, FindingKind.DRIFT, FindingKind.LEFT_HOLD_EARLY, FindingKind.TURN, FindingKind.WRONG_SIDE,
+        FindingKind.MISSING, FindingKind.EXTRA, FindingKind.RANGE,
+    }
+)  # fmt: skip
+
+
+def _everything(_: Finding) -> bool:
+    return True
+
+
+def _of_time(f: Finding) -> bool:
+    return f.unit is Unit.MILLISECONDS
+
+
+def _runs(results: Sequence[CountResult], off: Sequence[bool]) -> Iterator[list[CountResult]]:
+    """Stretches of neighbouring counts that are off."""
+    for is_off, group in groupby(zip(off, results, strict=True), key=lambda pair: bool(pair[0])):
+        if is_off:
+            yield [r for _, r in group]
+
+
+def _chance(value: float, even: float, steep: float) -> float:
+    return float(1 / (1 + np.exp(-steep * (value - even))))
+
+
+def _other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """Two counts or more that fit the mirrored reference clearly better."""
+    fits = (e.plain_deg > OTHER_SIDE_DEG) & (e.mirrored_deg < OTHER_SIDE_BETTER * e.plain_deg)
+    at = {r.count.at: i for i, r in enumerate(results)}
+    for run in _runs(results, [bool(f) and r.count.posed for f, r in zip(fits, results, strict=True)]):
+        if len(run) < 2:
+            continue
+        rows = [at[r.count.at] for r in run]
+        better = float(np.mean(e.plain_deg[rows] / np.maximum(e.mirrored_deg[rows], 3.0)))
+        sure = _chance(better * len(run) ** 0.5, 3.0, 1.5)
+        yield _finding(FindingKind.WRONG_SIDE, run, 0.0, None, sure, "danced to the other side"), _everything
+
+
+def _missing(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """The reference moves and the student stands."""
+    for i, r in enumerate(results):
+        if r.count.hold or not (r.count.timed or r.count.posed) or e.motion[i] < LEAST_MOTION or _is_told(r):
+            continue
+        share = float(e.own_motion[i] / e.motion[i])
+        if share < STANDS:
+            sure = _chance(STANDS - share, 0.02, 60.0)
+            yield _finding(FindingKind.MISSING, [r], 0.0, None, sure, "this move is missing"), _everything
+
+
+def _extra(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """The student moves in a hold of the reference, and is back for the next count."""
+    for i, r in enumerate(results):
+        following = results[i + 1].timing.error_ms if i + 1 < len(results) else None
+        left = following is not None and following < -LEFT_EARLY_MS
+        if not r.count.hold or left or e.own_motion[i] < LEAST_MOTION or _is_told(r):
+            continue
+        times = float(e.own_motion[i] / max(e.motion[i], 1.0))
+        if times > STIRS:
+            sure = _chance(times, STIRS + 1, 0.8)
+            yield _finding(FindingKind.EXTRA, [r], 0.0, None, sure, "a move in the hold"), _everything
+
+
+def _turns(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """From where the facing goes wrong until it is right again: two counts or more."""
+    errors = [r.position.parts[Part.FACING].error if Part.FACING in r.position.parts else None for r in results]
+    for run in _runs(results, [x is not None and abs(x) > TURNED_DEG for x in errors]):
+        if len(run) < 2 or any(_is_told(r) for r in run):
+            continue
+        size = float(np.median([r.position.parts[Part.FACING].error or 0.0 for r in run]))
+        se = float(np.median([r.position.parts[Part.FACING].se for r in run])) / len(run) ** 0.5
+        words = "turned too little" if size < 0 else "turned too far"
+        sure = _chance((abs(size) - TURNED_DEG / 2) / se, 2.0, 1.5)
+        made = _finding(FindingKind.TURN, run, size, Unit.DEGREES, sure, f"{words} by {abs(size):.0f}°, until here")
+        yield made, lambda f: not _of_time(f)
+
+
+def _left_early(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """What follows a hold comes while it should still last."""
+    for hold, after in pairwise(results):
+        error, se = after.timing.error_ms, after.timing.se_ms
+        if not hold.count.hold or error is None or se is None or error > -max(LEFT_EARLY_MS, 2 * se):
+            continue
+        sure = _chance((-error - ON_MS) / se, 1.0, 1.5)
+        text = f"the hold is left {-error:.0f} ms early"
+        yield _finding(FindingKind.LEFT_HOLD_EARLY, [hold, after], error, Unit.MILLISECONDS, sure, text), _of_time
+
+
+def _stretches(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """Slips and drifts: runs of measured counts that are all late, or all early."""
+    measured = [r for r in results if r.timing.error_ms is not None and not _is_told(r)]
+    errors = np.array([r.timing.error_ms for r in measured], float)
+    for sign in (1, -1):
+        for run in _runs(measured, list(sign * errors > LEAN_MS)):
+            made = _stretch(run, sign)
+            if made:
+                yield made, _of_time
+
+
+def _stretch(run: list[CountResult], sign: int) -> Finding | None:
+    """The slip or drift that a run is, if it is one; its first counts may not belong to it."""
+    errors = sign * np.array([r.timing.error_ms for r in run], float)
+    at = np.array([float(r.count.at) for r in run])
+    if len(run) < SLIP_COUNTS or errors.max() < LEAST_MS:
+        return None
+    if len(run) >= DRIFT_COUNTS:
+        slope, height = np.polyfit(at, errors, 1)
+        line = float(np.std(errors - slope * at - height))
+        grows = float(slope * (at[-1] - at[0]))
+        if grows > DRIFTS_BY_MS and line < 0.6 * float(np.std(errors)):
+            text = f"drifts {'behind' if sign > 0 else 'ahead'}, {errors[-1]:.0f} ms at its end"
+            sure = _chance(grows / max(line, 10.0), 3.0, 1.2)
+            return _finding(FindingKind.DRIFT, run, sign * float(errors[-1]), Unit.MILLISECONDS, sure, text)
+    late = errors > LEAST_MS
+    origin = int(late.argmax())
+    tail = errors[origin:]
+    if sign < 0 or len(tail) < SLIP_COUNTS or not late[origin:].all() or tail.std() > max(STEADY_MS, 0.3 * tail.mean()):
+        return None
+    size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run[origin:]]))
+    sure = _chance((size - ON_MS) / se * len(tail) ** 0.5, 2.0, 1.0)
+    text = f"slips here, {size:.0f} ms behind from now on"
+    return _finding(FindingKind.SLIP, run[origin:], size, Unit.MILLISECONDS, sure, text)
+
+
+def _cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """Arms whose ways are smaller throughout a phrase."""
+    for phrase, (share, se) in e.ranges.items():
+        rows = [r for r in results if r.count.phrase == phrase and r.count.posed]
+        if rows and share < CUT_OFF:
+            sure = _chance((1 - share) / se, 4.0, 1.0)
+            text = f"the arms go {share:.0%} of their way"
+            made = _finding(FindingKind.RANGE, rows, share, Unit.RATIO, sure, text)
+            yield made, lambda f: f.part in ARMS
+
+
+def _is_told(r: CountResult) -> bool:
+    return any(f.kind in STRETCHES for f in r.findings)
+
+
+def _finding(
+    kind: FindingKind, run: Sequence[CountResult], size: float, unit: Unit | None, sure: float, text: str
+) -> Finding:
+    return Finding(kind, None, run[0].count.at, run[-1].count.at, size, unit, sure, text)
+
+
+def left_early(hold: CountResult) -> CountResult:
+    """A hold that was left early is ahead."""
+    found = next((f for f in hold.findings if f.kind is FindingKind.LEFT_HOLD_EARLY), None)
+    if found is None or not hold.count.hold:
+        return hold
+    return replace(hold, timing=Timing(TimingVerdict.AHEAD, found.size, None, None))
