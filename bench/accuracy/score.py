@@ -118,7 +118,10 @@ def _tells(finding: Finding, planted: Planted) -> bool:
     kind = finding.kind.value
     here = abs(float(finding.start) - at) <= 0.26
     if planted.kind in ("early", "late"):
-        return here and kind == planted.kind
+        after_hold = kind == "left-hold-early" and planted.kind == "early" and abs(float(finding.end) - at) <= 0.26
+        return here and kind == planted.kind or after_hold
+    if planted.kind == "facing" and kind == "turn":
+        return here
     if planted.kind == "limb":
         side, of = (planted.part or "").split("-", 1)
         return here and finding.part is not None and finding.part.value == f"{side}-{of}"

@@ -13,6 +13,7 @@ from juxtakine.core.comparing.results import (
     Finding,
     FindingKind,
     Method,
+    Mirror,
     PartResult,
     PhraseKind,
     Position,
@@ -53,7 +54,9 @@ def count(
 
 def comparison(*counts: CountResult) -> Comparison:
     rows = tuple(phrases.of_phrase(n, 4 * (n - 1), [c for c in counts if c.count.phrase == n]) for n in (1, 2))
-    return Comparison(Alignment(Method.SOUND, 0.0, 1.0, 1.0, 0.0), counts, rows, phrases.redrill(rows))
+    return Comparison(
+        Alignment(Method.SOUND, 0.0, 1.0, 1.0, 0.0), Mirror(False, None, 1.0), counts, rows, phrases.redrill(rows)
+    )
 
 
 def everything(**changed: CountResult) -> Comparison:

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from juxtakine.core.comparing.results import Comparison, CountResult, Finding, FindingKind
+from juxtakine.core.comparing.results import Comparison, Finding, FindingKind
 from juxtakine.demo.lantern_quay import Fault
 
 
@@ -17,8 +17,8 @@ class Told:
 
 def told(comparison: Comparison, faults: tuple[Fault, ...]) -> Told:
     """Every fault of 120 ms or 30 degrees has to be told with its direction, or with its limb and side."""
-    by_at = {float(c.count.at): c for c in comparison.counts}
-    missed = [f for f in faults if not _is_told(by_at[f.at], f)]
+    findings = [f for c in comparison.counts for f in c.findings]
+    missed = [f for f in faults if not _is_told([x for x in findings if x.start <= f.at <= x.end], f)]
     unplanted = [
         f for c in comparison.counts for f in c.findings if f.sure and not any(_explains(p, f) for p in faults)
     ]
@@ -26,11 +26,12 @@ def told(comparison: Comparison, faults: tuple[Fault, ...]) -> Told:
     return Told(missed, unplanted, sum(c.timing.verdict.measured for c in moving) / len(moving))
 
 
-def _is_told(count: CountResult, fault: Fault) -> bool:
-    sure = [f for f in count.findings if f.sure]
+def _is_told(findings: list[Finding], fault: Fault) -> bool:
+    """By findings that cover the fault's count; a slip tells all the late counts that it covers."""
+    sure = [f for f in findings if f.sure]
     if fault.late_ms:
         kind = FindingKind.LATE if fault.late_ms > 0 else FindingKind.EARLY
-        return any(f.kind is kind for f in sure)
+        return any(f.kind in (kind, FindingKind.SLIP) for f in sure)
     return any(f.part == fault.part and (not fault.lower or f.text.endswith("low")) for f in sure)
 
 
@@ -39,5 +40,5 @@ def _explains(fault: Fault, finding: Finding) -> bool:
     if float(finding.start) != fault.at:
         return False
     if fault.late_ms:
-        return finding.kind in (FindingKind.LATE, FindingKind.EARLY)
+        return finding.kind in (FindingKind.LATE, FindingKind.EARLY, FindingKind.SLIP)
     return finding.part is not None

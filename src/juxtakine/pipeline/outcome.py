@@ -79,7 +79,7 @@ def _row(comparison: Comparison, phrase: int) -> RowWords:
 def _count(c: CountResult) -> CountWords:
     told = [RemarkForm(**vars(r)) for r in words.remarks(c)]
     on = c.timing.verdict is TimingVerdict.ON
-    sure = on or any(f.sure for f in c.findings if f.unit is Unit.MILLISECONDS)
+    sure = on or any(f.sure for f in (*c.findings, *c.within) if f.unit is Unit.MILLISECONDS)
     return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told)
 
 

@@ -1,7 +1,7 @@
 """Causes before symptoms: what is told once, for a stretch, instead of on each of its counts.
 
 A slip (late from one count on), a drift, a hold left early; a turn not made or one too many; the other side; a move
-that is missing or one too many; ways cut off throughout a phrase. Each takes the place of the findings that it explains.
+that is missing or one too many; ways cut off throughout a phrase. Each takes the place of what it explains.
 """
 
 from collections.abc import Callable, Iterator, Sequence
@@ -22,15 +22,16 @@ LEAN_MS = 20.0
 SLIP_COUNTS, DRIFT_COUNTS = 3, 4
 STEADY_MS = 35.0
 """How far the counts of a slip lie apart at most (standard deviation)."""
-DRIFTS_BY_MS = 90.0
+DRIFTS_BY_MS, LINE_SHARE = 90.0, 0.6
+"""A drift grows by so much, and scatters about its line by less than this share of its whole spread."""
 LEFT_EARLY_MS = 80.0
 STANDS, STIRS = 0.12, 5.0
 """Share of the reference's movement below which a move is missing; times its movement above which one is too many."""
 LEAST_MOTION = 60.0
 TURNED_DEG = 40.0
-OTHER_SIDE_DEG = 18.0
-OTHER_SIDE_BETTER = 0.6
-CUT_OFF = 0.82
+OTHER_SIDE_DEG = 12.0
+OTHER_SIDE_BETTER = 0.65
+CUT_OFF = 0.85
 ARMS = tuple(p for p in Part if p.endswith("arm"))
 
 
@@ -52,7 +53,7 @@ def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[Count
     for cause in (_other_side, _missing, _turns, _extra, _left_early, _stretches, _cut_off):
         for found, explains in cause(told, evidence):
             told = _told(told, found, explains)
-    return told
+    return tuple(_hold(r) for r in told)
 
 
 Explains = Callable[[Finding], bool]
@@ -66,8 +67,9 @@ def _told(results: Sequence[CountResult], found: Finding, explains: Explains) ->
         if not found.start <= r.count.at <= found.end:
             return r
         left = tuple(f for f in r.findings if f.kind in STRETCHES or not explains(f))
-        first = (found,) if r.count.at == found.start else ()
-        return replace(r, findings=first + left)
+        if r.count.at == found.start:
+            return replace(r, findings=(found, *left))
+        return replace(r, findings=left, within=(*r.within, found))
 
     return tuple(changed(r) for r in results)
 
@@ -88,9 +90,13 @@ def _of_time(f: Finding) -> bool:
     return f.unit is Unit.MILLISECONDS
 
 
-def _runs(results: Sequence[CountResult], off: Sequence[bool]) -> Iterator[list[CountResult]]:
-    """Stretches of neighbouring counts that are off."""
-    for is_off, group in groupby(zip(off, results, strict=True), key=lambda pair: bool(pair[0])):
+def _runs(results: Sequence[CountResult], off: Sequence[bool], whole: bool = False) -> Iterator[list[CountResult]]:
+    """Stretches of neighbouring counts that are off, in one phrase or, `whole`, through the routine."""
+
+    def alike(pair: tuple[bool, CountResult]) -> tuple[bool, int]:
+        return bool(pair[0]), 0 if whole else pair[1].count.phrase
+
+    for (is_off, _), group in groupby(zip(off, results, strict=True), key=alike):
         if is_off:
             yield [r for _, r in group]
 
@@ -108,7 +114,7 @@ def _other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
             continue
         rows = [at[r.count.at] for r in run]
         better = float(np.mean(e.plain_deg[rows] / np.maximum(e.mirrored_deg[rows], 3.0)))
-        sure = _chance(better * len(run) ** 0.5, 3.0, 1.5)
+        sure = _chance(better * len(run) ** 0.5, 2.6, 2.0)
         yield _finding(FindingKind.WRONG_SIDE, run, 0.0, None, sure, "danced to the other side"), _everything
 
 
@@ -165,31 +171,41 @@ def _stretches(results: Sequence[CountResult], e: Evidence) -> Causes:
     """Slips and drifts: runs of measured counts that are all late, or all early."""
     measured = [r for r in results if r.timing.error_ms is not None and not _is_told(r)]
     errors = np.array([r.timing.error_ms for r in measured], float)
+    for run in _runs(measured, list(errors > LEAN_MS), whole=True):
+        slipped = _slip(run)
+        if slipped:
+            yield slipped, _of_time
     for sign in (1, -1):
         for run in _runs(measured, list(sign * errors > LEAN_MS)):
-            made = _stretch(run, sign)
-            if made:
-                yield made, _of_time
+            drifted = _drift(run, sign)
+            if drifted:
+                yield drifted, _of_time
 
 
-def _stretch(run: list[CountResult], sign: int) -> Finding | None:
-    """The slip or drift that a run is, if it is one; its first counts may not belong to it."""
+def _drift(run: list[CountResult], sign: int) -> Finding | None:
+    """Later and later, or earlier and earlier."""
     errors = sign * np.array([r.timing.error_ms for r in run], float)
     at = np.array([float(r.count.at) for r in run])
-    if len(run) < SLIP_COUNTS or errors.max() < LEAST_MS:
+    if len(run) < DRIFT_COUNTS:
         return None
-    if len(run) >= DRIFT_COUNTS:
-        slope, height = np.polyfit(at, errors, 1)
-        line = float(np.std(errors - slope * at - height))
-        grows = float(slope * (at[-1] - at[0]))
-        if grows > DRIFTS_BY_MS and line < 0.6 * float(np.std(errors)):
-            text = f"drifts {'behind' if sign > 0 else 'ahead'}, {errors[-1]:.0f} ms at its end"
-            sure = _chance(grows / max(line, 10.0), 3.0, 1.2)
-            return _finding(FindingKind.DRIFT, run, sign * float(errors[-1]), Unit.MILLISECONDS, sure, text)
+    slope, height = np.polyfit(at, errors, 1)
+    line = float(np.std(errors - slope * at - height))
+    grows = float(slope * (at[-1] - at[0]))
+    if grows < DRIFTS_BY_MS or line > LINE_SHARE * float(np.std(errors)):
+        return None
+    text = f"drifts {'behind' if sign > 0 else 'ahead'}, {errors[-1]:.0f} ms at its end"
+    sure = _chance(grows / max(line, 10.0), 3.0, 1.2)
+    return _finding(FindingKind.DRIFT, run, sign * float(errors[-1]), Unit.MILLISECONDS, sure, text)
+
+
+def _slip(run: list[CountResult]) -> Finding | None:
+    """One late count, and all that follow late by about the same."""
+    errors = np.array([r.timing.error_ms for r in run], float)
     late = errors > LEAST_MS
     origin = int(late.argmax())
     tail = errors[origin:]
-    if sign < 0 or len(tail) < SLIP_COUNTS or not late[origin:].all() or tail.std() > max(STEADY_MS, 0.3 * tail.mean()):
+    steady = tail.std() <= max(STEADY_MS, 0.3 * tail.mean())
+    if not late.any() or len(tail) < SLIP_COUNTS or not late[origin:].all() or not steady or _grows(run[origin:], tail):
         return None
     size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run[origin:]]))
     sure = _chance((size - ON_MS) / se * len(tail) ** 0.5, 2.0, 1.0)
@@ -197,19 +213,27 @@ def _stretch(run: list[CountResult], sign: int) -> Finding | None:
     return _finding(FindingKind.SLIP, run[origin:], size, Unit.MILLISECONDS, sure, text)
 
 
+def _grows(run: list[CountResult], errors: Floats) -> bool:
+    """Whether a line through the errors, and no level, is what they follow."""
+    at = np.array([float(r.count.at) for r in run])
+    slope, height = np.polyfit(at, errors, 1)
+    line = float(np.std(errors - slope * at - height))
+    return bool(slope * (at[-1] - at[0]) > DRIFTS_BY_MS and line <= LINE_SHARE * float(np.std(errors)))
+
+
 def _cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
     """Arms whose ways are smaller throughout a phrase."""
     for phrase, (share, se) in e.ranges.items():
         rows = [r for r in results if r.count.phrase == phrase and r.count.posed]
         if rows and share < CUT_OFF:
-            sure = _chance((1 - share) / se, 4.0, 1.0)
+            sure = _chance((1 - share) / se, 2.5, 1.0)
             text = f"the arms go {share:.0%} of their way"
             made = _finding(FindingKind.RANGE, rows, share, Unit.RATIO, sure, text)
             yield made, lambda f: f.part in ARMS
 
 
 def _is_told(r: CountResult) -> bool:
-    return any(f.kind in STRETCHES for f in r.findings)
+    return any(f.kind in STRETCHES for f in (*r.findings, *r.within))
 
 
 def _finding(
@@ -218,9 +242,7 @@ def _finding(
     return Finding(kind, None, run[0].count.at, run[-1].count.at, size, unit, sure, text)
 
 
-def left_early(hold: CountResult) -> CountResult:
-    """A hold that was left early is ahead."""
-    found = next((f for f in hold.findings if f.kind is FindingKind.LEFT_HOLD_EARLY), None)
-    if found is None or not hold.count.hold:
-        return hold
-    return replace(hold, timing=Timing(TimingVerdict.AHEAD, found.size, None, None))
+def _hold(r: CountResult) -> CountResult:
+    """A hold that was left early is ahead; it has no arrival, and so no figure of its own."""
+    left = any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
+    return replace(r, timing=Timing(TimingVerdict.AHEAD)) if left and r.count.hold and r.count.timed else r

@@ -85,7 +85,7 @@ def _speeds(f: Features, seconds: Floats) -> Floats:
     heights = np.column_stack([at.vectors[..., 1], at.level])
     speed = np.gradient(heights, axis=0)
     usual = np.nanpercentile(np.abs(speed), 80, axis=0) + 1e-3
-    return np.nan_to_num(np.tanh(speed / usual / 2))
+    return np.asarray(np.nan_to_num(np.tanh(speed / usual / 2)), float)
 
 
 @dataclass(frozen=True)
@@ -111,7 +111,7 @@ def _places(reference: Features, seen: _Seen, begin: float, end: float, tempo: f
     n = len(seen.speeds)
     if steps < 2 * RATE:
         return []
-    wanted = _speeds(reference, begin + np.arange(steps) * tempo / RATE)
+    wanted = _speeds(reference, np.asarray(begin + np.arange(steps) * tempo / RATE, float))
     size = fft.next_fast_len(n + steps, real=True)
     across = fft.irfft((fft.rfft(seen.speeds, size, axis=0) * np.conj(fft.rfft(wanted, size, axis=0))).sum(1), size)
     offsets = np.arange(-int((1 - LEAST_SHARE) * steps), n - int(LEAST_SHARE * steps))

@@ -161,7 +161,8 @@ def _timing(count: SheetCount, i: int, lags: timing.Lags, constant: float, count
         return Timing(TimingVerdict.FREE)
     if not inside or not lags.seen[i]:
         return Timing(TimingVerdict.NOT_SEEN)
-    if count.hold or not np.isfinite(lags.own[i]):
+    # of a move that goes on through a count, the pace is judged where it arrives
+    if count.hold or count.goes_on or not np.isfinite(lags.own[i]):
         return Timing(TimingVerdict.UNMEASURABLE)
     error, se = float(lags.own[i]) - constant, float(lags.se[i])
     verdict = findings.timing_verdict(1000 * error, 1000 * se)

@@ -18,6 +18,8 @@ from juxtakine.core.movement.body import Part
 
 ON_MS = 50.0
 """A count is on within this, or within two standard errors where these are more."""
+HEAVIER = 1.3
+"""Lags are rarely, but sometimes, wrong by more than their standard error tells."""
 _KINDS = {
     Part.HEAD: FindingKind.HEAD,
     Part.TORSO: FindingKind.TORSO,
@@ -47,7 +49,7 @@ def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:
     error, se = timing.error_ms or 0.0, timing.se_ms or 1.0
     kind = FindingKind.LATE if error > 0 else FindingKind.EARLY
     text = f"{abs(error):.0f} ms {timing.verdict.value} ({abs(timing.error_counts or 0):.2f} of a count)"
-    sure = float(norm.cdf((abs(error) - ON_MS) / se))
+    sure = float(norm.cdf((abs(error) - ON_MS) / (HEAVIER * se)))
     return (Finding(kind, None, count.at, count.at, error, Unit.MILLISECONDS, sure, text),)
 
 

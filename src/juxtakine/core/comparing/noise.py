@@ -13,13 +13,13 @@ VIEWS_DEG = (0.0, 45.0, 90.0, 135.0, 180.0)
 """Facing away from the camera, either way."""
 _HEAD = (2.6, 4.5, 11.0, np.inf, np.inf)
 _TORSO = (0.8, 0.8, 1.6, 1.6, 1.0)
-_UPPER_ARM = (2.8, 3.3, 7.5, 7.0, 4.5)
-_FOREARM = (2.6, 3.2, 8.0, 8.0, 6.0)
+_UPPER_ARM = (2.9, 3.4, 7.5, 7.0, 4.5)
+_FOREARM = (2.7, 3.3, 8.5, 9.0, 8.5)
 _THIGH = (1.9, 2.2, 5.0, 4.5, 2.6)
 _SHIN = (1.9, 2.3, 7.0, 5.5, 2.4)
 _LEVEL = (0.017, 0.018, 0.03, 0.045, 0.018)
 _SPREAD = (0.014, 0.02, 0.05, 0.05, 0.02)
-_FACING = (3.0, 4.5, 14.0, 20.0, 7.0)
+_FACING = (3.2, 4.5, 14.0, 20.0, 9.0)
 NOISE: dict[Part, tuple[float, ...]] = {
     Part.HEAD: _HEAD,
     Part.TORSO: _TORSO,

@@ -27,13 +27,14 @@ RUN_IN = 2
 
 def of_phrase(number: int, start: int, counts: Sequence[CountResult]) -> PhraseResult:
     """One phrase's result from its counts, in order; `start` is where its 1 lies."""
-    findings = tuple(f for c in counts for f in c.findings)
+    own = tuple(f for c in counts for f in c.findings)
+    findings = (*(counts[0].within if counts else ()), *own)
     sure = [f for f in findings if f.sure]
     scored = [c for c in counts if not c.count.free]
     measured = sum(c.measured for c in scored)
     errors = [c.timing.error_ms for c in counts if c.timing.error_ms is not None]
     held = [c.position.held for c in counts if c.position.held is not None]
-    first = min((f.start for f in sure or findings), default=None)
+    first = min((f.start for f in own if f.sure or not sure), default=None)
     return PhraseResult(
         number,
         float(np.mean(errors)) if errors else None,
@@ -45,12 +46,16 @@ def of_phrase(number: int, start: int, counts: Sequence[CountResult]) -> PhraseR
         findings,
         measured,
         len(scored),
+        any(f.sure for f in own),
     )
 
 
 def redrill(phrases: Sequence[PhraseResult]) -> tuple[int, ...]:
-    """Numbers of the phrases that need drilling, worst first."""
-    needy = [p for p in phrases if p.kind not in (PhraseKind.CLEAN, PhraseKind.UNCLEAR)]
+    """Numbers of the phrases that need drilling, worst first.
+
+    What only goes on from a fault of an earlier phrase is drilled there, where it began.
+    """
+    needy = [p for p in phrases if p.kind not in (PhraseKind.CLEAN, PhraseKind.UNCLEAR) and p.begins_here]
     return tuple(p.phrase for p in sorted(needy, key=lambda p: (-p.need, p.phrase)))
 
 
@@ -69,10 +74,9 @@ def _need(counts: Sequence[CountResult], scored: int) -> float:
     """
     if not scored:
         return 0.0
-    findings = [f for c in counts for f in c.findings if f.sure]
     total = 0.0
     for c in counts:
-        here = [f for f in findings if f.start <= c.count.at <= f.end]
+        here = [f for f in (*c.findings, *c.within) if f.sure]
         times = max((badness(f) for f in here if f.unit is Unit.MILLISECONDS), default=0.0)
         poses = max((badness(f) for f in here if f.unit is not Unit.MILLISECONDS), default=0.0)
         total += 1 - (1 - times) * (1 - poses)

@@ -30,6 +30,8 @@ SHORTENED = 0.08
 """How well a segment's shortening in the picture is known, in its own lengths."""
 SIGN_UNKNOWN = 0.65
 """Depth (of its own length) below which it is not known whether a segment points to the camera or away."""
+DEPTH_OF_FEET = 0.15
+"""How well it is known how far one foot is before the other, in leg lengths."""
 NEAR = 1.5
 """Up to so many tolerances a part is near, beyond it is off."""
 SPREAD_LIMIT = 2.5
@@ -61,7 +63,8 @@ class _Measured:
 class _Poses:
     """(k, 10, 2) segments of both in the picture, and (k,) level, spread and facing; the mean around each count.
 
-    `facing` (k,) of both, 0 towards their own camera: what can be seen of them.
+    `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `slant` how much of depth the turned
+    picture shows (0 for the same view, 1 from the side).
     """
 
     want: Floats
@@ -69,6 +72,7 @@ class _Poses:
     flat: dict[Part, tuple[Floats, Floats]]
     seen: dict[Part, Floats]
     facing: tuple[Floats, Floats]
+    slant: float
 
 
 def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> list[Position]:
@@ -108,7 +112,9 @@ def _poses(view: View, at: Floats, lags_s: Floats) -> _Poses:
     parts[Part.FACING] = _picked(np.array([np.isfinite(o - facing).mean(1) for o in own]), i)
     own_facing = _mean(own[len(own) // 2], np.isfinite(own[len(own) // 2]))
     shown_facing = _mean(ref.facing.reshape(ref_s.shape), np.isfinite(facing))
-    return _Poses(limbs, shown, flat, parts, (shown_facing, own_facing))
+    return _Poses(
+        limbs, shown, flat, parts, (shown_facing, own_facing), float(np.linalg.norm(view.turn.as_matrix()[:2, 2]))
+    )
 
 
 def _around(values: Floats, want: Floats) -> tuple[Floats, Floats]:
@@ -144,7 +150,7 @@ def _least(sizes: Floats) -> NDArray[np.int64]:
 def _picked(values: Floats, index: NDArray[np.int64]) -> Floats:
     """From (s, ...) the one that `index` names, elementwise."""
     shaped = index.reshape(1, *index.shape, *(1,) * (values.ndim - 1 - index.ndim))
-    return np.take_along_axis(values, shaped, 0)[0]
+    return np.asarray(np.take_along_axis(values, shaped, 0)[0])
 
 
 def _mean(values: Floats, clear: Bools) -> Floats:
@@ -255,6 +261,8 @@ def _standard_errors(part: Part, measured: _Measured, poses: _Poses) -> Floats:
     if part in LIMBS:
         lengths = [np.linalg.norm(v[:, LIMBS.index(part)], axis=1) for v in (poses.want, poses.got)]
     by_view = np.hypot(*(standard_error(part, f, n) for f, n in zip(poses.facing, lengths, strict=True)))
+    if part is Part.SPREAD:
+        by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
     good = np.isfinite(measured.error) & np.isfinite(by_view)
     plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)
     if not good.any():

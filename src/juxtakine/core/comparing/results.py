@@ -169,11 +169,14 @@ class CountResult:
     findings: tuple[Finding, ...]
     moves: bool
     """Whether the reference moves into this count, so that its timing could be told."""
+    within: tuple[Finding, ...] = ()
+    """Findings for a stretch that began on an earlier count."""
 
     @property
     def measured(self) -> bool:
         """Whether all that is scored of it could be told; where nothing moves, timing is not asked for."""
-        timed = not self.count.timed or not self.moves or self.timing.verdict.measured
+        asked = self.count.timed and self.moves and not self.count.goes_on
+        timed = not asked or self.timing.verdict.measured
         return timed and self.position.verdict is not PositionVerdict.NOT_SEEN
 
 
@@ -189,6 +192,8 @@ class PhraseResult:
     findings: tuple[Finding, ...]
     measured: int
     scored: int
+    begins_here: bool
+    """Whether something that is sure began in this phrase, and not in one before it."""
 
 
 @dataclass(frozen=True)

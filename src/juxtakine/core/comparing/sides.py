@@ -1,7 +1,8 @@
 """Sides: whether the two movements are mirror images of each other, and whose is turned back.
 
 A flipped picture and an instructor who dances mirrored on purpose look alike to movement alone. Both ways are fitted,
-each with its own rotation between the cameras, and the one that leaves less difference is believed as far as it is better.
+each with its own rotation between the cameras, and the one that leaves less difference is believed as far as it is
+better.
 """
 
 from enum import StrEnum

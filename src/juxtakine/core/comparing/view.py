@@ -23,6 +23,9 @@ SOFT = 0.12
 YAWS_DEG = np.arange(-180.0, 180.0, 20.0)
 """Where the search for the rotation between the cameras begins: the instructor may be filmed from behind."""
 NOISE_FLOOR = 0.03
+LEAST_WAY = 0.15
+"""Sum of squares of the arms' way between two counts, in their own lengths, from which on its size can be told."""
+LEAST_WAYS = 4
 
 
 @dataclass(frozen=True)
@@ -137,15 +140,17 @@ def _nanmedian(values: Floats) -> Floats:
 def size_of_ways(view: View, counts: Floats, lags_s: Floats) -> tuple[float, float]:
     """How large the arms' ways between counts (k,) are, as a share of the reference's, and the standard error.
 
-    The least-squares gain from the reference's changes onto the take's: what is danced elsewhere does not make it less.
+    Each way's gain by least squares, then the median of the ways, so that one arm that is wrong on one count does not
+    make all of them small.
     """
     columns = [2 * LIMBS.index(p) + k for p in LIMBS if p.endswith("arm") for k in (0, 1)]
     wanted = np.diff(view.reference_channels(counts)[:, columns], axis=0)
     shown = np.diff(view.take_channels(view.take_grid.seconds(counts) + lags_s)[:, columns], axis=0)
-    good = np.isfinite(wanted) & np.isfinite(shown)
-    if good.sum() < len(columns):
+    sizes = (wanted**2).sum(1)
+    good = np.isfinite(wanted).all(1) & np.isfinite(shown).all(1) & (sizes > LEAST_WAY)
+    if good.sum() < LEAST_WAYS:
         return 1.0, 1.0
-    a, b = wanted[good], shown[good]
-    gain = float((a * b).sum() / (a * a).sum())
-    left = float(np.sqrt(np.mean((b - gain * a) ** 2) / (a * a).sum()))
-    return gain, max(left, 0.02)
+    gains = (wanted[good] * shown[good]).sum(1) / sizes[good]
+    share = float(np.median(gains))
+    spread = 1.4826 * float(np.median(np.abs(gains - share)))
+    return share, max(spread * 1.25 / float(good.sum()) ** 0.5, 0.02)

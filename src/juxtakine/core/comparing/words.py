@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 
+from juxtakine.core.comparing.causes import STRETCHES
 from juxtakine.core.comparing.findings import part_text
 from juxtakine.core.comparing.phrases import badness
 from juxtakine.core.comparing.results import (
@@ -79,15 +80,45 @@ def row_words(comparison: Comparison, phrase: int) -> RowWords:
 
 
 def _kind(row: PhraseResult, counts: Sequence[CountResult], sure: Sequence[Finding]) -> str:
+    own = [f for f in sure if f.kind in _KINDS.get(row.kind, ())]
+    if own:
+        worst = max(own, key=badness)
+        return f"{_CALLED[worst.kind]} {_stretch(counts, worst)}"
     timed = [f for f in sure if f.unit is Unit.MILLISECONDS]
     if row.kind is PhraseKind.TIMING:
-        late = sum(f.kind is FindingKind.LATE for f in timed)
+        late = sum(f.size > 0 for f in timed)
         word = "late" if late == len(timed) else "early" if not late else "late and early"
         return f"{word} on {_labels(counts, timed)}"
     posed = [f for f in sure if f.unit is not Unit.MILLISECONDS]
+    if all(f.kind is FindingKind.RANGE for f in posed):
+        return "arms too small throughout"
     parts = {f.part for f in posed if f.part}
     what = _SHORT.get(parts.pop(), "position") if len(parts) == 1 else "position"
     return f"{what} on {_labels(counts, posed)}"
+
+
+_KINDS = {
+    PhraseKind.SLIP: (FindingKind.SLIP,),
+    PhraseKind.DRIFT: (FindingKind.DRIFT,),
+    PhraseKind.TURN: (FindingKind.TURN,),
+    PhraseKind.WRONG_SIDE: (FindingKind.WRONG_SIDE,),
+    PhraseKind.MEMORY: (FindingKind.MISSING, FindingKind.EXTRA),
+}
+_CALLED = {
+    FindingKind.SLIP: "slips on",
+    FindingKind.DRIFT: "drifts from",
+    FindingKind.TURN: "turn,",
+    FindingKind.WRONG_SIDE: "other side,",
+    FindingKind.MISSING: "move missing on",
+    FindingKind.EXTRA: "moves in the hold on",
+}
+
+
+def _stretch(counts: Sequence[CountResult], finding: Finding) -> str:
+    """ "3 to 6"; of a slip, where it begins; within this phrase."""
+    inside = [c.count.label for c in counts if finding.start <= c.count.at <= finding.end]
+    whole = finding.kind is not FindingKind.SLIP and len(inside) > 1
+    return f"{inside[0]} to {inside[-1]}" if whole else inside[0]
 
 
 _SHORT = {
@@ -107,7 +138,8 @@ def _labels(counts: Sequence[CountResult], of: Sequence[Finding]) -> str:
 
 
 def _label(counts: Sequence[CountResult], finding: Finding) -> str:
-    return next(c.count.label for c in counts if c.count.at == finding.start)
+    """Of where it begins among these counts."""
+    return next(c.count.label for c in counts if c.count.at >= finding.start)
 
 
 def _first_label(comparison: Comparison, row: PhraseResult) -> str:
@@ -135,14 +167,22 @@ class Remark:
 
 
 def remarks(result: CountResult) -> tuple[Remark, ...]:
-    """All that is told of one count: timing, what was off and what only followed, then what held or was not seen."""
-    return (_timing(result), *_parts(result))
+    """All that is told of one count: causes, timing, what was off or only followed, what held or was not seen."""
+    stretches = [f for f in result.findings if f.kind in STRETCHES]
+    causes = [Remark(f.text, _how_sure(f.certainty), True) for f in stretches]
+    causes += [Remark(f"still: {f.text}", _how_sure(f.certainty), True) for f in result.within]
+    return (*causes, _timing(result), *_parts(result))
 
 
 def _timing(result: CountResult) -> Remark:
     timing = result.timing
     if timing.error_ms is None:
-        return Remark(_UNTIMED[timing.verdict] if not result.count.hold else "a hold: no arrival to time", "", False)
+        standing = {
+            "a hold: no arrival to time": result.count.hold,
+            "goes on: judged where it arrives": result.count.goes_on,
+        }
+        said = next((words for words, holds in standing.items() if holds), None)
+        return Remark(said or _UNTIMED[timing.verdict], "", False)
     side = "behind" if timing.error_ms > 0 else "ahead"
     size = f"{abs(timing.error_ms):.0f} ±{timing.se_ms:.0f} ms {side}"
     off = timing.verdict is not TimingVerdict.ON

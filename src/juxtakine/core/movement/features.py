@@ -73,7 +73,9 @@ def _feet(image: Floats, world: Floats) -> Floats:
     """(n, 3) from the right ankle to the left in leg lengths; with a foot in the air there is no step to be told."""
     flat, deep = (_points(p, "ANKLE")[:, 0] - _points(p, "ANKLE")[:, 1] for p in (image, world))
     feet = np.column_stack([flat / _leg(image), deep[:, 2] / _leg(world)])
-    return np.where(np.abs(feet[:, 1:2]) < LIFTED, feet, np.nan)
+    # a foot lifted towards the camera is as low in the picture as the other one: its height in space tells
+    lifted = np.maximum(np.abs(feet[:, 1]), np.abs(deep[:, 1]) / _leg(world)) >= LIFTED
+    return np.where(lifted[:, None], np.nan, feet)
 
 
 def _points(points: Floats, joint: str) -> Floats:
