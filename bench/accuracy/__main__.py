@@ -65,7 +65,8 @@ def table(scores: Scores) -> Iterator[str]:
         inside = [(c, t) for c, t in scores.certainties if low_ <= c < high_]
         if inside:
             said, true = np.mean([c for c, _ in inside]), np.mean([t for _, t in inside])
-            yield f"findings said to be {low_:.0%} to {min(high_, 1):.0%} sure{'':27} n {len(inside):6}  said {said:.1%}  true {true:.1%}"
+            name = f"findings said to be {low_:.0%} to {min(high_, 1):.0%} sure"
+            yield f"{name:62} n {len(inside):6}  said {said:.1%}  true {true:.1%}"
 
 
 if __name__ == "__main__":

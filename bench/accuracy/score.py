@@ -77,9 +77,8 @@ def _timing(pair: Pair, told: Comparison, scores: Scores) -> None:
             wrong = c.timing.verdict is not TimingVerdict.ON
             scores.hits["false ahead or behind on clean counts"].append(wrong)
             if wrong:
-                scores.misses.append(
-                    f"{pair.seed} {pair.routine.kind} at {at}: false {c.timing.error_ms:.0f}±{c.timing.se_ms:.0f} true {truth:.0f}"
-                )
+                told_ms = f"{c.timing.error_ms:.0f}±{c.timing.se_ms:.0f}"
+                scores.misses.append(f"{pair.seed} {pair.routine.kind} at {at}: false {told_ms} true {truth:.0f}")
 
 
 def _faults(pair: Pair, told: Comparison, scores: Scores) -> None:
@@ -119,7 +118,7 @@ def _tells(finding: Finding, planted: Planted) -> bool:
     here = abs(float(finding.start) - at) <= 0.26
     if planted.kind in ("early", "late"):
         after_hold = kind == "left-hold-early" and planted.kind == "early" and abs(float(finding.end) - at) <= 0.26
-        return here and kind == planted.kind or after_hold
+        return (here and kind == planted.kind) or after_hold
     if planted.kind == "facing" and kind == "turn":
         return here
     if planted.kind == "limb":
@@ -157,19 +156,15 @@ def _clean(pair: Pair, told: Comparison, scores: Scores) -> None:
 
 def _order(pair: Pair, told: Comparison, scores: Scores) -> None:
     starts = pair.routine.sheet.starts()
-    faulty = {
-        n for n, s in enumerate(starts, 1) for p in pair.planted if p.start < s + 8 and p.end >= s and _row(pair, p)
-    }
+    planted = [p for p in pair.planted if _row(pair, p)]
+    faulty = {n for n, s in enumerate(starts, 1) if any(p.start < s + 8 and p.end >= s for p in planted)}
+    who = f"{pair.seed} {pair.routine.kind}"
     if faulty:
-        first = set(told.redrill[: len(faulty)])
-        scores.hits["faulty eights first in the order"].append(first == faulty)
-        if first != faulty:
-            scores.misses.append(
-                f"{pair.seed} {pair.routine.kind} order {told.redrill} faulty {faulty} {[(p.kind, p.start) for p in pair.planted]}"
-            )
+        first = set(told.redrill[: len(faulty)]) == faulty
+        scores.hits["faulty eights first in the order"].append(first)
+        if not first:
+            scores.misses.append(f"{who} order {told.redrill}, faulty {faulty} {[(p.kind, p.start) for p in planted]}")
     if not pair.planted:
         scores.hits["nothing to redrill in clean takes"].append(not told.redrill)
         if told.redrill:
-            scores.misses.append(
-                f"{pair.seed} {pair.routine.kind} clean take: redrill {told.redrill} {pair.conditions}"
-            )
+            scores.misses.append(f"{who} clean take: redrill {told.redrill} {pair.conditions}")

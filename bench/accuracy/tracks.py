@@ -7,6 +7,7 @@ half a second at a time, the errors that belonged to the most similar poses (joi
 import os
 from dataclasses import dataclass
 from functools import cache
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -104,7 +105,7 @@ def library() -> Errors:
             rows.append(_errors(load_track(truth), load_track(file)))
     arrays = [np.concatenate(a) for a in zip(*rows, strict=True)]
     lengths = np.cumsum([0, *(len(r[0]) for r in rows)])
-    starts = np.concatenate([np.arange(a, b - BLOCK) for a, b in zip(lengths, lengths[1:], strict=False)])
+    starts = np.concatenate([np.arange(a, b - BLOCK) for a, b in pairwise(lengths)])
     return Errors(*arrays, starts)
 
 
@@ -135,11 +136,10 @@ def replayed(t: Track, seed: int) -> Track:
                 out[first + k] += w * source[start + k]
             total[first + k] += w
     image, world, visibility = (a / total.reshape(-1, *(1,) * (a.ndim - 1)) for a in (image, world, visibility))
-    made = Track(
+    return Track(
         t.seconds, t.image + image * torso_px(t), t.world + world, np.clip(visibility, 0, 1), t.followed, t.estimated,
         t.width, t.height, "replayed",
     )  # fmt: skip
-    return made
 
 
 def flipped(t: Track) -> Track:

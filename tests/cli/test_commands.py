@@ -112,10 +112,18 @@ def test_track_writes_what_compare_reads(tmp_path: Path) -> None:
 
 
 def test_without_common_time_the_input_is_refused(files: dict[str, Path], tmp_path: Path) -> None:
-    done = run(*by_tracks(files), var=tmp_path)
+    done = run(*by_tracks(files, "--align", "sound"), var=tmp_path)
     assert done.returncode == 3
     assert "Say where count 1 is in the take" in done.stderr
     assert not files["result"].exists()
+
+
+def test_tracks_alone_are_laid_by_their_movement(files: dict[str, Path], tmp_path: Path) -> None:
+    assert run(*by_tracks(files, "--mirror", "no"), var=tmp_path).returncode == 0
+    result = json.loads(files["result"].read_text())
+    assert result["alignment"]["method"] == "movement"
+    assert result["alignment"]["constant_lag_ms"] is None
+    assert result["mirror"] == {"used": False, "whose": None, "certainty": 1.0}
 
 
 @pytest.mark.parametrize(
@@ -152,8 +160,8 @@ def test_files_that_are_wrong_are_refused_with_one_sentence(
 @pytest.mark.parametrize(
     "more",
     [
-        ("--align", "movement"),
-        ("--mirror", "both"),
+        ("--align", "clap"),
+        ("--mirror", "left"),
         ("--model", "tiny"),
         ("--follow-take", "0.5,0.5@1"),
         ("--grids", "x"),

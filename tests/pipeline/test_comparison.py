@@ -1,7 +1,9 @@
 """From the shipped clips' own tracks and sound to what is told: the demo's faults are found, not written down."""
 
+from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from juxtakine.core.comparing.results import Comparison, Method
@@ -9,7 +11,7 @@ from juxtakine.demo import lantern_quay
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.sound import read_sound
 from juxtakine.media.track_file import load_track
-from juxtakine.pipeline.comparison import NoCommonTime, Recording, compared
+from juxtakine.pipeline.comparison import Align, NoCommonTime, Recording, Said, compared
 from juxtakine.pipeline.outcome import Outcome
 from support.clips import REFERENCE, TAKES
 from support.planted import told
@@ -59,15 +61,31 @@ def test_the_worst_row_stands_first(results: list[Comparison]) -> None:
 def test_by_hand_the_same_is_found(reference: Recording) -> None:
     plan = lantern_quay.TAKES[0]
     silent = Recording(recording(TAKES[0]).track)
-    result = compared(reference, silent, lantern_quay.SHEET, GRID, lantern_quay.take_grid(plan))
+    result = compared(reference, silent, lantern_quay.SHEET, GRID, Said(lantern_quay.take_grid(plan)))
     assert result.alignment.method is Method.MANUAL
     assert result.alignment.constant_lag_ms is None
     assert told(result, plan.faults).missed == []
 
 
-def test_without_sound_count_1_must_be_said(reference: Recording) -> None:
+def test_without_sound_the_movement_tells(reference: Recording) -> None:
+    """To within a frame; the dancer's own constant can't be known then."""
+    plan = lantern_quay.TAKES[1]
+    result = compared(reference, Recording(recording(TAKES[1]).track), lantern_quay.SHEET, GRID)
+    truth = lantern_quay.take_grid(plan).seconds(0.0) - GRID.seconds(0.0)
+    assert (result.alignment.method, result.alignment.constant_lag_ms) == (Method.MOVEMENT, None)
+    assert result.alignment.offset_s == pytest.approx(float(truth), abs=0.033)
+    assert told(result, plan.faults).missed == []
+    assert "by the movement" in Outcome.of(result, lantern_quay.SHEET).common_time
+
+
+def test_where_neither_tells_count_1_must_be_said(reference: Recording) -> None:
+    """By the sound alone, of which there is none; or by the movement of somebody who hardly moves."""
+    take = recording(TAKES[0]).track
     with pytest.raises(NoCommonTime, match="Say where count 1 is in the take"):
-        compared(reference, Recording(recording(TAKES[0]).track), lantern_quay.SHEET, GRID)
+        compared(reference, Recording(take), lantern_quay.SHEET, GRID, Said(align=Align.SOUND))
+    still = replace(take, image=np.repeat(take.image[:1], len(take.seconds), 0))
+    with pytest.raises(NoCommonTime, match="Say where count 1 is in the take"):
+        compared(reference, Recording(still), lantern_quay.SHEET, GRID)
 
 
 def test_an_outcome_survives_its_form(results: list[Comparison]) -> None:

@@ -533,7 +533,7 @@ export interface components {
          * FindingKind
          * @enum {string}
          */
-        FindingKind: "early" | "late" | "limb" | "torso" | "head" | "level" | "spread" | "facing";
+        FindingKind: "early" | "late" | "limb" | "torso" | "head" | "level" | "spread" | "facing" | "slip" | "drift" | "left-hold-early" | "turn" | "wrong-side" | "missing" | "extra" | "range";
         /**
          * FirstCount
          * @description Where count 1 is in a take, danced at a percentage of the reference's tempo.
@@ -662,7 +662,7 @@ export interface components {
          * @description How the common time was found.
          * @enum {string}
          */
-        Method: "sound" | "manual";
+        Method: "sound" | "movement" | "manual";
         /**
          * MirrorForm
          * @description Whether the movements are mirror images of each other; null where it could not be told.
@@ -736,7 +736,7 @@ export interface components {
          * PhraseKind
          * @enum {string}
          */
-        PhraseKind: "clean" | "timing" | "position" | "unclear";
+        PhraseKind: "clean" | "timing" | "drift" | "slip" | "position" | "turn" | "memory" | "wrong-side" | "unclear";
         /** PhraseResultForm */
         PhraseResultForm: {
             /** Phrase */
@@ -987,7 +987,7 @@ export interface components {
          * Unit
          * @enum {string}
          */
-        Unit: "deg" | "ms" | "legs";
+        Unit: "deg" | "ms" | "legs" | "ratio";
         /** Uploaded */
         Uploaded: {
             /** Routine */

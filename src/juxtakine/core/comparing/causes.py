@@ -25,9 +25,10 @@ STEADY_MS = 35.0
 DRIFTS_BY_MS, LINE_SHARE = 90.0, 0.6
 """A drift grows by so much, and scatters about its line by less than this share of its whole spread."""
 LEFT_EARLY_MS = 80.0
-STANDS, STIRS = 0.12, 5.0
+STANDS, STIRS = 0.2, 5.0
 """Share of the reference's movement below which a move is missing; times its movement above which one is too many."""
 LEAST_MOTION = 60.0
+ELSEWHERE_DEG = 8.0
 TURNED_DEG = 40.0
 OTHER_SIDE_DEG = 12.0
 OTHER_SIDE_BETTER = 0.65
@@ -37,11 +38,13 @@ ARMS = tuple(p for p in Part if p.endswith("arm"))
 
 @dataclass(frozen=True)
 class Evidence:
-    """Per count (k,): how much both move (units of noise); how far, in degrees, the limbs are from the reference and
-    from its mirror image; and the size of the arms' ways against the reference's, per phrase."""
+    """Per count (k,): how much the reference moves, how much the take at most and at least (units of noise); how far,
+    in degrees, the limbs are from the reference and from its mirror image; and per phrase the size of the arms' ways as
+    a share of the reference's, with its standard error."""
 
     motion: Floats
-    own_motion: Floats
+    own_most: Floats
+    own_least: Floats
     plain_deg: Floats
     mirrored_deg: Floats
     ranges: dict[int, tuple[float, float]]
@@ -119,13 +122,13 @@ def _other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
 
 
 def _missing(results: Sequence[CountResult], e: Evidence) -> Causes:
-    """The reference moves and the student stands."""
+    """The reference moves and the student stands, elsewhere: who stands where it arrives was only there before."""
     for i, r in enumerate(results):
         if r.count.hold or not (r.count.timed or r.count.posed) or e.motion[i] < LEAST_MOTION or _is_told(r):
             continue
-        share = float(e.own_motion[i] / e.motion[i])
-        if share < STANDS:
-            sure = _chance(STANDS - share, 0.02, 60.0)
+        share = float(e.own_most[i] / e.motion[i])
+        if share < STANDS and e.plain_deg[i] > ELSEWHERE_DEG:
+            sure = _chance(STANDS - share, 0.03, 60.0)
             yield _finding(FindingKind.MISSING, [r], 0.0, None, sure, "this move is missing"), _everything
 
 
@@ -134,9 +137,9 @@ def _extra(results: Sequence[CountResult], e: Evidence) -> Causes:
     for i, r in enumerate(results):
         following = results[i + 1].timing.error_ms if i + 1 < len(results) else None
         left = following is not None and following < -LEFT_EARLY_MS
-        if not r.count.hold or left or e.own_motion[i] < LEAST_MOTION or _is_told(r):
+        if not r.count.hold or left or e.own_least[i] < LEAST_MOTION or _is_told(r):
             continue
-        times = float(e.own_motion[i] / max(e.motion[i], 1.0))
+        times = float(e.own_least[i] / max(e.motion[i], 1.0))
         if times > STIRS:
             sure = _chance(times, STIRS + 1, 0.8)
             yield _finding(FindingKind.EXTRA, [r], 0.0, None, sure, "a move in the hold"), _everything

@@ -96,7 +96,7 @@ def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: F
     plain, mirrored = sides.unlikeness_by_count(view, at, constant)
     phrase = np.array([c.phrase for c in counts])
     ranges = {int(n): size_of_ways(view, at[phrase == n], lags.path[phrase == n]) for n in np.unique(phrase)}
-    return Evidence(lags.motion, lags.own_motion, plain, mirrored, ranges)
+    return Evidence(lags.motion, lags.own_most, lags.own_least, plain, mirrored, ranges)
 
 
 def _constant(lags: timing.Lags) -> float:

@@ -49,7 +49,8 @@ class Window:
 @dataclass(frozen=True)
 class Lags:
     """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, why not;
-    how much the reference moves around it and how much the take does, in units of noise."""
+    how much the reference moves around it, and how much at most and at least the take does near its path, in units of
+    noise."""
 
     own: Floats
     se: Floats
@@ -57,7 +58,8 @@ class Lags:
     moves: Bools
     seen: Bools
     motion: Floats
-    own_motion: Floats
+    own_most: Floats
+    own_least: Floats
 
 
 def windows(counts: Floats, goes_on: Bools) -> list[Window]:
@@ -88,9 +90,10 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     own[unsure], se[unsure] = np.nan, np.nan
     nearest = np.abs(grid - path[:, None]).argmin(1)
     around = np.clip(nearest[:, None] + np.arange(-NEARBY, NEARBY + 1), 0, len(grid) - 1)
-    own_motion = np.array([c.own_motion[a].max() for c, a in zip(curves, around, strict=True)])
+    moved = np.array([c.own_motion[a] for c, a in zip(curves, around, strict=True)])
     motion = np.array([c.motion for c in curves])
-    return Lags(own, se, np.where(np.isfinite(own), own, path), moves, seen, motion, own_motion)
+    path = np.where(np.isfinite(own), own, path)
+    return Lags(own, se, path, moves, seen, motion, moved.max(1), moved.min(1))
 
 
 @dataclass(frozen=True)

@@ -11,9 +11,10 @@ is positive.
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.ndimage import binary_opening
 
 from juxtakine.core.movement.body import SEGMENTS, Mark, Part, mirrored_part
-from juxtakine.core.movement.cleaning import Movement
+from juxtakine.core.movement.cleaning import RATE, Movement
 from juxtakine.core.movement.tracks import Bools, Floats
 
 LIMBS = tuple(SEGMENTS)
@@ -22,6 +23,8 @@ MIRRORED = [LIMBS.index(mirrored_part(part)) for part in LIMBS]
 NEAR_LONGEST = 95
 LIFTED = 0.1
 """A foot this much higher than the other, in leg lengths, is not on the floor."""
+HELD_UP, HELD_UP_S = 0.06, 0.2
+"""Nor is one that stays this much higher for so long: a step only passes through."""
 HEAD_REACH = 0.75
 """How far the nose stands before the middle of the ears, in distances between the ears seen from the front."""
 
@@ -73,9 +76,9 @@ def _feet(image: Floats, world: Floats) -> Floats:
     """(n, 3) from the right ankle to the left in leg lengths; with a foot in the air there is no step to be told."""
     flat, deep = (_points(p, "ANKLE")[:, 0] - _points(p, "ANKLE")[:, 1] for p in (image, world))
     feet = np.column_stack([flat / _leg(image), deep[:, 2] / _leg(world)])
-    # a foot lifted towards the camera is as low in the picture as the other one: its height in space tells
-    lifted = np.maximum(np.abs(feet[:, 1]), np.abs(deep[:, 1]) / _leg(world)) >= LIFTED
-    return np.where(lifted[:, None], np.nan, feet)
+    higher = np.abs(feet[:, 1])
+    held_up = binary_opening(higher > HELD_UP, np.ones(round(HELD_UP_S * RATE), bool))
+    return np.where((held_up | ~(higher < LIFTED))[:, None], np.nan, feet)
 
 
 def _points(points: Floats, joint: str) -> Floats:
