@@ -49,7 +49,7 @@ def test_a_slip_is_told_at_its_origin_and_not_on_its_tail() -> None:
     assert (row.kind, row.start_at) == (PhraseKind.SLIP, F(33, 2))
     assert row_words(result, 3).kind == "slips on 3 &"
     tail = next(c for c in result.counts if c.count.at == 21)
-    assert any(r.text.startswith("still: slips") for r in remarks(tail))
+    assert any(r.text.startswith("slips by") and r.text.endswith("from 3 & on") for r in remarks(tail))
 
 
 def test_what_follows_a_slip_into_the_next_phrase_is_drilled_where_it_began() -> None:

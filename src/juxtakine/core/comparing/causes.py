@@ -118,7 +118,10 @@ def _other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
         rows = [at[r.count.at] for r in run]
         better = float(np.mean(e.plain_deg[rows] / np.maximum(e.mirrored_deg[rows], 3.0)))
         sure = _chance(better * len(run) ** 0.5, 2.6, 2.0)
-        yield _finding(FindingKind.WRONG_SIDE, run, 0.0, None, sure, "danced to the other side"), _everything
+        yield (
+            _finding(FindingKind.WRONG_SIDE, run, 0.0, None, sure, f"danced to the other side from {_span(run)}"),
+            _everything,
+        )
 
 
 def _missing(results: Sequence[CountResult], e: Evidence) -> Causes:
@@ -155,7 +158,9 @@ def _turns(results: Sequence[CountResult], e: Evidence) -> Causes:
         se = float(np.median([r.position.parts[Part.FACING].se for r in run])) / len(run) ** 0.5
         words = "turned too little" if size < 0 else "turned too far"
         sure = _chance((abs(size) - TURNED_DEG / 2) / se, 2.0, 1.5)
-        made = _finding(FindingKind.TURN, run, size, Unit.DEGREES, sure, f"{words} by {abs(size):.0f}°, until here")
+        made = _finding(
+            FindingKind.TURN, run, size, Unit.DEGREES, sure, f"{words} by {abs(size):.0f}° from {_span(run)}"
+        )
         yield made, lambda f: not _of_time(f)
 
 
@@ -196,7 +201,7 @@ def _drift(run: list[CountResult], sign: int) -> Finding | None:
     grows = float(slope * (at[-1] - at[0]))
     if grows < DRIFTS_BY_MS or line > LINE_SHARE * float(np.std(errors)):
         return None
-    text = f"drifts {'behind' if sign > 0 else 'ahead'}, {errors[-1]:.0f} ms at its end"
+    text = f"drifts {'behind' if sign > 0 else 'ahead'} from {_span(run)}, by {errors[-1]:.0f} ms"
     sure = _chance(grows / max(line, 10.0), 3.0, 1.2)
     return _finding(FindingKind.DRIFT, run, sign * float(errors[-1]), Unit.MILLISECONDS, sure, text)
 
@@ -212,7 +217,7 @@ def _slip(run: list[CountResult]) -> Finding | None:
         return None
     size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run[origin:]]))
     sure = _chance((size - ON_MS) / se * len(tail) ** 0.5, 2.0, 1.0)
-    text = f"slips here, {size:.0f} ms behind from now on"
+    text = f"slips by {size:.0f} ms, from {run[origin].count.label} on"
     return _finding(FindingKind.SLIP, run[origin:], size, Unit.MILLISECONDS, sure, text)
 
 
@@ -233,6 +238,11 @@ def _cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
             text = f"the arms go {share:.0%} of their way"
             made = _finding(FindingKind.RANGE, rows, share, Unit.RATIO, sure, text)
             yield made, lambda f: f.part in ARMS
+
+
+def _span(run: Sequence[CountResult]) -> str:
+    """ "3 & to 6"."""
+    return f"{run[0].count.label} to {run[-1].count.label}"
 
 
 def _is_told(r: CountResult) -> bool:

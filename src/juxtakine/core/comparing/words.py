@@ -73,10 +73,16 @@ def row_words(comparison: Comparison, phrase: int) -> RowWords:
         return RowWords(0, "unclear: film again", (f"{row.measured} of {row.scored} could be measured",))
     sure = [f for f in row.findings if f.sure]
     worst = sorted(sure, key=badness, reverse=True)
-    lines = tuple(f"{_label(counts, f)}: {f.text.partition(' (')[0]}" for f in worst[:3])
+    lines = tuple(_line(counts, f) for f in worst[:3])
     if len(worst) > len(lines):
         lines += (f"and {len(worst) - len(lines)} more",)
     return RowWords(tallies(row.need), _kind(row, counts, sure), lines)
+
+
+def _line(counts: Sequence[CountResult], finding: Finding) -> str:
+    """A finding for a stretch names its counts itself."""
+    text = finding.text.partition(" (")[0]
+    return text if finding.end > finding.start else f"{_label(counts, finding)}: {text}"
 
 
 def _kind(row: PhraseResult, counts: Sequence[CountResult], sure: Sequence[Finding]) -> str:
@@ -170,7 +176,7 @@ def remarks(result: CountResult) -> tuple[Remark, ...]:
     """All that is told of one count: causes, timing, what was off or only followed, what held or was not seen."""
     stretches = [f for f in result.findings if f.kind in STRETCHES]
     causes = [Remark(f.text, _how_sure(f.certainty), True) for f in stretches]
-    causes += [Remark(f"still: {f.text}", _how_sure(f.certainty), True) for f in result.within]
+    causes += [Remark(f.text, _how_sure(f.certainty), True) for f in result.within]
     return (*causes, _timing(result), *_parts(result))
 
 
