@@ -1,5 +1,5 @@
 # Juxtakine: `make demo` to see it, `make test` to check it. Everything that is missing is installed first.
-.PHONY: demo serve setup setup-dev test lint format bench screenshots api lock
+.PHONY: demo serve setup setup-dev setup-bench test lint format bench accuracy accuracy-full screenshots api lock
 .DEFAULT_GOAL := demo
 
 demo: setup ## start everything with the demo data, and print the address
@@ -13,6 +13,9 @@ setup:
 
 setup-dev:
 	@scripts/setup.sh dev
+
+setup-bench:
+	@scripts/setup.sh bench
 
 test: setup-dev lint ## all checks and tests
 	npm test --silent
@@ -37,6 +40,12 @@ api: setup-dev ## the front end's types from the server's
 
 bench: setup-dev ## how fast it is
 	.venv/bin/python -m bench.speed
+
+accuracy: setup-bench ## how right it is: some minutes
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 60 --video 3
+
+accuracy-full: setup-bench ## the whole table: an hour or two
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 60 --library 12 --misses
 
 screenshots: setup-dev ## the main views anew, from the demo data
 	.venv/bin/python scripts/screenshots.py

@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Makes this checkout ready: `setup.sh run` to use it, `setup.sh dev` to check and test it as well.
+# Makes this checkout ready: `setup.sh run` to use it, `dev` to check and test it as well, `bench` to film made-up dancers.
 # Each part is done only where what it is made from has changed, so that a second call takes a moment.
 set -euo pipefail
 cd "$(dirname "$0")/.."
@@ -46,20 +46,21 @@ changed() { # changed NAME FILE...: whether the files differ from when NAME was 
 done_with() { mkdir -p $stamps && printf '%s' "$now" >"$stamps/$1"; }
 
 packages=(python3-venv mariadb-server redis-server)
-[ "$kind" = dev ] && packages+=(chromium)
+[ "$kind" != run ] && packages+=(chromium)
+[ "$kind" = bench ] && packages+=(libegl1 libgl1-mesa-dri)
 debian "${packages[@]}"
 
 [ -x .venv/bin/python ] || python3 -m venv .venv
 list=requirements/run.txt
 # what the tests need stays once it is there
-{ [ "$kind" = dev ] || [ -e $stamps/dev ]; } && list=requirements/dev.txt
+{ [ "$kind" != run ] || [ -e $stamps/dev ]; } && list=requirements/dev.txt
 if changed python $list pyproject.toml; then
   say "Installing Python packages"
   .venv/bin/pip install --quiet --disable-pip-version-check --require-hashes -r $list
   .venv/bin/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
   done_with python
 fi
-[ "$kind" = dev ] && touch $stamps/dev
+[ "$kind" != run ] && touch $stamps/dev
 
 if changed node package-lock.json package.json || [ ! -d node_modules ]; then
   say "Installing front-end packages"

@@ -1,4 +1,4 @@
-"""Prints the table: `python -m accuracy [--tracks N] [--video N] [--part tuning|table] [--misses]`."""
+"""Prints the table of how right the comparison is; `make accuracy` and `make accuracy-full` call it."""
 
 import argparse
 from collections.abc import Iterator
@@ -22,15 +22,16 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="accuracy")
     parser.add_argument("--tracks", type=int, default=60, help="pairs with the estimator's errors replayed")
     parser.add_argument("--video", type=int, default=0, help="pairs that are drawn, encoded and tracked")
+    parser.add_argument("--library", type=int, default=0, help="filmed pairs of the tuning half to learn errors from")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
-    parser.add_argument("--misses", action="store_true")
+    parser.add_argument("--misses", action="store_true", help="say which cases missed")
     asked = parser.parse_args()
     odd = asked.part == "table"
     total = Scores()
     with ProcessPoolExecutor(2) as pool:
         for video, count, first in ((True, asked.video, 0), (False, asked.tracks, FIRST_OF_TRACKS)):
             seeds = range(first + odd, first + odd + 2 * count, 2)
-            for scores in pool.map(partial(_one, video=video), seeds):
+            for scores in pool.map(partial(_one, video=video, library_pairs=asked.library), seeds):
                 total.add(scores)
     for line in table(total):
         print(line)
@@ -38,9 +39,9 @@ def main() -> None:
         print("\n".join(total.misses))
 
 
-def _one(seed: int, video: bool) -> Scores:
+def _one(seed: int, video: bool, library_pairs: int) -> Scores:
     one = pair(seed)
-    reference, take = of_pair(one, video)
+    reference, take = of_pair(one, video, library_pairs)
     common = CommonTime(one.take_grid, Method.SOUND, 1.0)
     try:
         told = compare(

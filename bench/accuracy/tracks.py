@@ -13,11 +13,12 @@ from pathlib import Path
 import numpy as np
 from scipy.spatial import cKDTree
 
-from accuracy.pairs import Pair
+from accuracy.pairs import Pair, pair
 from juxtakine.core.movement.body import SEGMENTS, SWAPPED
 from juxtakine.core.movement.tracks import Floats, Track
 from juxtakine.demo import lantern_quay
 from juxtakine.demo.film import Scene, shoot
+from juxtakine.demo.lantern_quay import TAKES
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.track_file import load_track, save_track
 from juxtakine.media.tracking import track
@@ -94,15 +95,14 @@ def torso_px(t: Track) -> float:
 
 
 @cache
-def library() -> Errors:
-    """From the demo's clips and every filmed clip that is in the cache."""
-    scenes = [("reference", lantern_quay.reference_scene())]
-    scenes += [(p.name, lantern_quay.take_scene(p)) for p in lantern_quay.TAKES]
-    rows = [_errors(exact(s, f"demo-{n}"), load_track(TRACKS / f"{n}.npz")) for n, s in scenes]
-    for file in sorted((CACHE / "video").glob("*.npz")):
-        truth = CACHE / "exact" / file.name
-        if truth.exists():
-            rows.append(_errors(load_track(truth), load_track(file)))
+def library(pairs: int) -> Errors:
+    """From the demo's clips and so many filmed pairs of the tuning half."""
+    scenes = [("demo-reference", lantern_quay.reference_scene(), load_track(TRACKS / "reference.npz"))]
+    scenes += [(f"demo-{p.name}", lantern_quay.take_scene(p), load_track(TRACKS / f"{p.name}.npz")) for p in TAKES]
+    for one in (pair(2 * n) for n in range(pairs)):
+        named = ((f"{one.seed}-reference", one.reference), (f"{one.seed}-take", one.take))
+        scenes += [(name, scene, filmed(scene, name)) for name, scene in named]
+    rows = [_errors(exact(scene, name), found) for name, scene, found in scenes]
     arrays = [np.concatenate(a) for a in zip(*rows, strict=True)]
     lengths = np.cumsum([0, *(len(r[0]) for r in rows)])
     starts = np.concatenate([np.arange(a, b - BLOCK) for a, b in pairwise(lengths)])
@@ -115,9 +115,9 @@ def _errors(truth: Track, found: Track) -> tuple[Floats, Floats, Floats, Floats]
     return described(truth), image, found.world[rows] - truth.world, found.visibility[rows]
 
 
-def replayed(t: Track, seed: int) -> Track:
+def replayed(t: Track, errors: Errors, seed: int) -> Track:
     """The exact track with the estimator's errors on it."""
-    errors, random = library(), np.random.default_rng(seed)
+    random = np.random.default_rng(seed)
     probe = [0, BLOCK // 2, BLOCK - 1]
     known = np.concatenate([errors.poses[errors.starts + k] for k in probe], axis=1)
     tree = cKDTree(known)
@@ -151,12 +151,13 @@ def flipped(t: Track) -> Track:
     )
 
 
-def of_pair(pair: Pair, video: bool) -> tuple[Track, Track]:
-    names = f"{pair.seed}-reference", f"{pair.seed}-take"
-    scenes = pair.reference, pair.take
+def of_pair(one: Pair, video: bool, library_pairs: int) -> tuple[Track, Track]:
+    """The instructor's track and the student's."""
+    names = f"{one.seed}-reference", f"{one.seed}-take"
+    scenes = one.reference, one.take
     truths = [exact(s, n) for s, n in zip(scenes, names, strict=True)]
     if video:
         shown, done = (filmed(s, n) for s, n in zip(scenes, names, strict=True))
     else:
-        shown, done = (replayed(t, pair.seed + k) for k, t in enumerate(truths))
-    return shown, flipped(done) if pair.conditions.mirrored else done
+        shown, done = (replayed(t, library(library_pairs), one.seed + k) for k, t in enumerate(truths))
+    return shown, flipped(done) if one.conditions.mirrored else done

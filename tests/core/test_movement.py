@@ -9,7 +9,9 @@ from juxtakine.core.movement.features import features
 from juxtakine.core.movement.tracks import Track, filled_in
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene
+from juxtakine.demo.lantern_quay import BPM
 from juxtakine.demo.look import Look
+from juxtakine.demo.motion import Motion
 from support.dancer import danced, reference, routine, track_of
 
 LEGS = [Mark.LEFT_KNEE, Mark.RIGHT_KNEE, Mark.LEFT_ANKLE, Mark.RIGHT_ANKLE]
@@ -40,14 +42,34 @@ def test_cleaning_leaves_a_true_track_in_place(track: Track) -> None:
     assert lags[int(np.argmin(misses))] == 0
 
 
-def test_legs_that_the_estimator_swapped_are_put_right(track: Track) -> None:
+ARMS_OF_TRACK, LEGS_OF_TRACK = list(range(11, 23)), list(range(23, 33))
+
+
+def swapped(track: Track, marks: list[int], rows: slice) -> Track:
+    """As the estimator does: left told as right, in the picture and in space."""
     image, world = track.image.copy(), track.world.copy()
-    legs = [m for m in range(33) if m >= Mark.LEFT_HIP]
-    rows = slice(200, 260)
     for array in (image, world):
-        array[rows, legs] = array[rows][:, [SWAPPED[m] for m in legs]]
-    wrong = replace(track, image=image, world=world)
-    assert off_px(wrong, track, LEGS, slice(195, 265)) < 6
+        array[rows, marks] = array[rows][:, [SWAPPED[m] for m in marks]]
+    return replace(track, image=image, world=world)
+
+
+@pytest.mark.parametrize(
+    "marks", [LEGS_OF_TRACK, ARMS_OF_TRACK, ARMS_OF_TRACK + LEGS_OF_TRACK], ids=["legs", "arms", "all"]
+)
+def test_what_the_estimator_swapped_is_put_right(track: Track, marks: list[int]) -> None:
+    wrong = swapped(track, marks, slice(200, 260))
+    assert off_px(wrong, track, [*LEGS, Mark.LEFT_WRIST, Mark.RIGHT_WRIST], slice(195, 265)) < 6
+
+
+def test_a_body_that_turns_round_is_not_taken_for_swapped() -> None:
+    """Half a turn and on: left and right change places in the picture, and no label does."""
+    turning = Motion(BPM, 1).stance(2, width=0.4, l_elev=80, r_elev=80)
+    for at in range(3, 9):
+        turning = turning.stance(at, yaw=90 * (at - 2), width=0.26, l_elev=60, r_elev=60)
+    camera = Camera(fps=30)
+    track = track_of(Scene(turning, Look(body="m"), camera, None, 4))
+    inside = slice(10, len(track.seconds) - 10)
+    assert off_px(track, track, [*LEGS, Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER], inside) < 8
 
 
 def test_a_spike_is_not_believed(track: Track) -> None:

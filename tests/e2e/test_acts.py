@@ -35,7 +35,7 @@ def test_home_shows_each_routine_with_what_it_needs_and_deletes_one(
     other = Client(empty.address).begin(another(tmp_path, REFERENCE, "low-bench.mp4"))
     page.goto(empty.address)
     strip = page.get_by_label("Lantern Quay", exact=True)
-    expect(strip.get_by_role("link", name=re.compile("row 3, Lanterns: late on"))).to_be_visible()
+    expect(strip.get_by_role("link", name=re.compile("row 3, Lanterns: slips on"))).to_be_visible()
     expect(strip.get_by_role("img", name="need 5 of 5")).to_be_visible()
     page.get_by_label("low bench", exact=True).get_by_role("button", name="Delete").click()
     page.get_by_role("button", name="Keep it").click()

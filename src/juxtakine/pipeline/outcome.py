@@ -92,12 +92,14 @@ def _drill(d: Drill, sheet: Sheet) -> DrillForm:
 
 
 def _common_time(comparison: Comparison) -> str:
-    """How the clips were laid together, how surely, and the constant that is told apart."""
-    a = comparison.alignment
+    """How the clips were laid together, how surely, and the constant or the mirror that is told apart."""
+    a, turned = comparison.alignment, comparison.mirror.used
+    mirrored = "; mirror images, sides put right" if turned else ""
+    sure = f"{min(a.certainty, 0.99):.0%} sure"
     if a.method is Method.MANUAL:
-        return "count 1 put by hand"
+        return f"count 1 put by hand{mirrored}"
     if a.method is Method.MOVEMENT:
-        return f"by the movement, {min(a.certainty, 0.99):.0%} sure; tempo {a.tempo_ratio:.0%} of the reference's"
+        return f"by the movement, {sure}; {a.tempo_ratio:.0%} of the tempo{mirrored}"
     lag = a.constant_lag_ms or 0.0
     side = "behind" if lag > 0 else "ahead"
-    return f"by sound, {min(a.certainty, 0.99):.0%} sure; whole take {abs(lag):.0f} ms {side}"
+    return f"by sound, {sure}; whole take {abs(lag):.0f} ms {side}{mirrored}"

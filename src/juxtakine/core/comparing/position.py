@@ -44,7 +44,7 @@ LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 PASSES = {Part.HEAD: 12.0, Part.TORSO: 7.0, Part.LEVEL: 0.05, Part.SPREAD: 0.075, Part.FACING: 17.0}
 """What a teacher lets pass; limbs not named here: 12 degrees."""
 LIMB_PASSES = 12.0
-EVEN_ODDS, CERTAINTY_SLOPE = 1.7, 1.6
+EVEN_ODDS, CERTAINTY_SLOPE = 2.1, 1.6
 TURNED_DEG = 20.0
 SHORT = 0.5
 """A segment shorter than this (of its own length) in the picture has no direction there worth naming."""
