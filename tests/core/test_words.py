@@ -84,6 +84,11 @@ def test_what_can_not_be_told_is_said_so() -> None:
     assert remarks(count(5, None))[0].text == "a hold: no arrival to time"
 
 
+def test_what_was_turned_away_is_to_be_filmed_from_the_front() -> None:
+    hidden = {p: part(0, "", PositionVerdict.NOT_SEEN) for p in (Part.HEAD, Part.LEFT_FOREARM)}
+    assert remarks(count(0, 0, hidden))[-1].text == "to see it next time: film from the front"
+
+
 def test_parts_are_named_by_what_was_off_what_followed_and_what_held() -> None:
     parts = {
         Part.LEFT_UPPER_ARM: part(-31, "too low"),
@@ -91,13 +96,16 @@ def test_parts_are_named_by_what_was_off_what_followed_and_what_held() -> None:
         Part.HEAD: part(21, "too far up", PositionVerdict.NEAR),
         Part.RIGHT_SHIN: part(0, "", PositionVerdict.NOT_SEEN),
     }
-    texts = [r.text for r in remarks(count(0, 0, parts))]
+    said = remarks(count(0, 0, parts))
+    assert said[1].note.endswith("; 15° passes")
+    texts = [r.text for r in said]
     assert texts[1:] == [
         "left upper arm 31° too low",
         "left forearm follows the left upper arm",
         "head 21° too far up",
         "right arm, left leg, torso, right thigh, level, spread, facing held",
         "right shin not seen",
+        "to see it next time: the whole body in shot",
     ]
 
 

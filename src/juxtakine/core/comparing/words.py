@@ -204,13 +204,26 @@ _UNTIMED = {
 
 def _parts(result: CountResult) -> tuple[Remark, ...]:
     parts = result.position.parts
-    off = [Remark(f.text, _how_sure(f.certainty), True) for f in result.findings if f.part]
+    off = [
+        Remark(f.text, f"{_how_sure(f.certainty)}; {_passes(parts[f.part])} passes", True)
+        for f in result.findings
+        if f.part in parts
+    ]
     led = [Remark(f"{p.words} follows the {r.follows.words}", "", False) for p, r in parts.items() if r.follows]
     near = [Remark(part_text(p, r), "near", False) for p, r in parts.items() if r.verdict is PositionVerdict.NEAR]
     last = [_listed(parts, verdict, word) for verdict, word in _LISTED]
+    hidden = {p for p, r in parts.items() if r.verdict is PositionVerdict.NOT_SEEN}
+    last += [_NEXT_TIME[hidden <= _TURNED_AWAY]] if hidden else []
     return (*off, *led, *near, *(Remark(text, "", False) for text in last if text))
 
 
+def _passes(part: PartResult) -> str:
+    """The tolerance that was used."""
+    return f"{part.tolerance:.0f}°" if part.unit is Unit.DEGREES else f"{part.tolerance:.2f}"
+
+
+_TURNED_AWAY = {Part.HEAD, Part.LEFT_FOREARM, Part.RIGHT_FOREARM, Part.FACING}
+_NEXT_TIME = {True: "to see it next time: film from the front", False: "to see it next time: the whole body in shot"}
 _LISTED = ((PositionVerdict.HELD, "held"), (PositionVerdict.NOT_SEEN, "not seen"))
 
 
