@@ -24,6 +24,8 @@ LEAST_SHARE = 0.4
 """How much of the dance has to lie inside the take."""
 STEEPNESS, EVEN = 9.0, 0.18
 """Certainty from the lead of the best place over the next one: even odds at EVEN, then this steep."""
+LIKE, LIKE_SPREAD = 0.32, 0.03
+"""And from the likeness itself: what is elsewhere or of another dance correlates by chance up to about 0.25."""
 
 
 @dataclass(frozen=True)
@@ -66,8 +68,12 @@ def match_movements(reference: Features, take: Features, grid: Grid, counts: Flo
 
     second = max((p.likeness for p in places if elsewhere(p)), default=0.0)
     lead = (best.likeness - second) / max(best.likeness, 1e-9)
-    certainty = float(1 / (1 + np.exp(-STEEPNESS * (lead - EVEN) / EVEN)))
+    certainty = float(_logistic(STEEPNESS * (lead - EVEN) / EVEN) * _logistic((best.likeness - LIKE) / LIKE_SPREAD))
     return MovementMatch(grid.carried(begin, best.start_s, best.tempo), certainty, best.likeness)
+
+
+def _logistic(x: float) -> float:
+    return float(1 / (1 + np.exp(-x)))
 
 
 def _finer(reference: Features, take: Features, begin: float, end: float, near: _Place) -> Iterator[_Place]:
