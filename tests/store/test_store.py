@@ -1,7 +1,7 @@
 """What the database promises, on the real one: a job is taken once, a lost one comes back, the tables fit."""
 
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from datetime import timedelta
 
 import pytest
@@ -84,6 +84,27 @@ def test_a_cancelled_job_can_not_be_finished(clip_id: int) -> None:
         jobs.cancel(db, clips.get(db, clip_id))
         assert not jobs.finish(db, job_id, "w", JobState.DONE)
         assert clips.last_job(clips.get(db, clip_id)).state is JobState.CANCELLED  # type: ignore[union-attr]
+
+
+def test_who_is_at_work_can_not_finish_before_an_edit_is_there_to_be_seen(clip_id: int) -> None:
+    """Else both would leave the edit to the other: the worker would not see it, and the edit saw the worker at work."""
+    with session() as db:
+        job_id = running_job(db, clip_id, "w").id
+
+    def finish_and_look() -> object:
+        with session() as db:
+            assert jobs.finish(db, job_id, "w", JobState.DONE)
+            return clips.get(db, clip_id).grid
+
+    with ThreadPoolExecutor(1) as pool:
+        with session() as db:
+            clip = clips.get(db, clip_id)
+            assert jobs.at_work(db, clip, Step.TRACK)
+            assert not jobs.at_work(db, clip, Step.COMPARE)
+            looking = pool.submit(finish_and_look)
+            assert not wait([looking], timeout=0.5).done
+            clip.grid = {"edited": True}
+        assert looking.result(timeout=10) == {"edited": True}
 
 
 def test_roles_and_order_of_clips(clip_id: int) -> None:

@@ -5,7 +5,7 @@ from sqlalchemy.orm import Session
 from juxtakine.jobs import inputs
 from juxtakine.jobs.app import send_after_commit
 from juxtakine.store import clips, jobs, routines
-from juxtakine.store.models import Clip, JobState, Role, Routine, Step
+from juxtakine.store.models import Clip, Role, Routine, Step
 
 
 def begin(db: Session, clip: Clip) -> None:
@@ -49,6 +49,5 @@ def _compare_if_stale(db: Session, take: Clip) -> None:
     wanted = inputs.fingerprint(take)
     if wanted is None or (take.comparison and take.comparison.inputs == wanted):
         return
-    running = any(j.step is Step.COMPARE and j.state is JobState.RUNNING for j in take.jobs)
-    if not running:  # it looks again itself when it is done
+    if not jobs.at_work(db, take, Step.COMPARE):  # who is at work looks again when it is done
         queue(db, take, Step.COMPARE)

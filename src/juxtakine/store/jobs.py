@@ -51,6 +51,16 @@ def finish(db: Session, job_id: int, worker: str, state: JobState, error: str | 
     return bool(ended.rowcount)
 
 
+def at_work(db: Session, clip: Clip, step: Step) -> bool:
+    """Whether a worker does this step of the clip now; until this transaction ends it can't finish.
+
+    Else it could end between our look and our edit's commit: it would not see the edit, and we would leave it to it.
+    """
+    running = (Job.clip_id == clip.id, Job.step == step, Job.state == JobState.RUNNING)
+    with db.no_autoflush:  # the job's lock comes before the clip's, as it does for who finishes it
+        return db.scalar(select(Job.id).where(*running).with_for_update()) is not None
+
+
 def cancel(db: Session, clip: Clip) -> None:
     live = (Job.clip_id == clip.id, Job.state.in_([JobState.QUEUED, JobState.RUNNING]))
     db.execute(update(Job).where(*live).values(state=JobState.CANCELLED))
