@@ -28,11 +28,14 @@ LEFT_EARLY_MS = 80.0
 STANDS, STIRS = 0.2, 5.0
 """Share of the reference's movement below which a move is missing; times its movement above which one is too many."""
 LEAST_MOTION = 60.0
+"""What counts as movement, in units of noise."""
 ELSEWHERE_DEG = 8.0
+"""Mean over the limbs from which on somebody is not where the reference arrives."""
 TURNED_DEG = 40.0
-OTHER_SIDE_DEG = 12.0
-OTHER_SIDE_BETTER = 0.65
+OTHER_SIDE_DEG, OTHER_SIDE_BETTER = 12.0, 0.65
+"""The other side: the limbs are so far off in the mean, and by this share less far from the mirror image."""
 CUT_OFF = 0.85
+"""Share of their way below which the arms' ways are cut off."""
 ARMS = tuple(p for p in Part if p.endswith("arm"))
 
 
@@ -55,7 +58,8 @@ def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[Count
     told = tuple(results)
     for cause in (_other_side, _missing, _turns, _extra, _left_early, _stretches, _cut_off):
         for found, explains in cause(told, evidence):
-            told = _told(told, found, explains)
+            if found.sure:  # what is only perhaps the cause must not take away what is surely seen
+                told = _told(told, found, explains)
     return tuple(_hold(r) for r in told)
 
 
@@ -118,10 +122,8 @@ def _other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
         rows = [at[r.count.at] for r in run]
         better = float(np.mean(e.plain_deg[rows] / np.maximum(e.mirrored_deg[rows], 3.0)))
         sure = _chance(better * len(run) ** 0.5, 2.6, 2.0)
-        yield (
-            _finding(FindingKind.WRONG_SIDE, run, 0.0, None, sure, f"danced to the other side from {_span(run)}"),
-            _everything,
-        )
+        text = f"danced to the other side from {_span(run)}"
+        yield _finding(FindingKind.WRONG_SIDE, run, 0.0, None, sure, text), _everything
 
 
 def _missing(results: Sequence[CountResult], e: Evidence) -> Causes:
@@ -179,30 +181,23 @@ def _stretches(results: Sequence[CountResult], e: Evidence) -> Causes:
     """Slips and drifts: runs of measured counts that are all late, or all early."""
     measured = [r for r in results if r.timing.error_ms is not None and not _is_told(r)]
     errors = np.array([r.timing.error_ms for r in measured], float)
-    for run in _runs(measured, list(errors > LEAN_MS), whole=True):
-        slipped = _slip(run)
-        if slipped:
-            yield slipped, _of_time
+    slips = [s for s in map(_slip, _runs(measured, list(errors > LEAN_MS), whole=True)) if s and s.sure]
+    yield from ((s, _of_time) for s in slips)
     for sign in (1, -1):
         for run in _runs(measured, list(sign * errors > LEAN_MS)):
             drifted = _drift(run, sign)
-            if drifted:
+            if drifted and not any(s.start <= drifted.end and drifted.start <= s.end for s in slips):
                 yield drifted, _of_time
 
 
 def _drift(run: list[CountResult], sign: int) -> Finding | None:
     """Later and later, or earlier and earlier."""
     errors = sign * np.array([r.timing.error_ms for r in run], float)
-    at = np.array([float(r.count.at) for r in run])
-    if len(run) < DRIFT_COUNTS:
-        return None
-    slope, height = np.polyfit(at, errors, 1)
-    line = float(np.std(errors - slope * at - height))
-    grows = float(slope * (at[-1] - at[0]))
-    if grows < DRIFTS_BY_MS or line > LINE_SHARE * float(np.std(errors)):
+    grows, scatter = _line(run, errors)
+    if len(run) < DRIFT_COUNTS or not _follows(grows, scatter, errors):
         return None
     text = f"drifts {'behind' if sign > 0 else 'ahead'} from {_span(run)}, by {errors[-1]:.0f} ms"
-    sure = _chance(grows / max(line, 10.0), 3.0, 1.2)
+    sure = _chance(grows / max(scatter, 10.0), 3.0, 1.2)
     return _finding(FindingKind.DRIFT, run, sign * float(errors[-1]), Unit.MILLISECONDS, sure, text)
 
 
@@ -211,22 +206,28 @@ def _slip(run: list[CountResult]) -> Finding | None:
     errors = np.array([r.timing.error_ms for r in run], float)
     late = errors > LEAST_MS
     origin = int(late.argmax())
-    tail = errors[origin:]
+    run, tail = run[origin:], errors[origin:]
     steady = tail.std() <= max(STEADY_MS, 0.3 * tail.mean())
-    if not late.any() or len(tail) < SLIP_COUNTS or not late[origin:].all() or not steady or _grows(run[origin:], tail):
+    if len(tail) < SLIP_COUNTS or not late[origin:].all() or not steady or _follows(*_line(run, tail), tail):
         return None
-    size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run[origin:]]))
+    size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run]))
     sure = _chance((size - ON_MS) / se * len(tail) ** 0.5, 2.0, 1.0)
-    text = f"slips by {size:.0f} ms, from {run[origin].count.label} on"
-    return _finding(FindingKind.SLIP, run[origin:], size, Unit.MILLISECONDS, sure, text)
+    text = f"slips by {size:.0f} ms, from {run[0].count.label} on"
+    return _finding(FindingKind.SLIP, run, size, Unit.MILLISECONDS, sure, text)
 
 
-def _grows(run: list[CountResult], errors: Floats) -> bool:
-    """Whether a line through the errors, and no level, is what they follow."""
+def _line(run: Sequence[CountResult], errors: Floats) -> tuple[float, float]:
+    """By how much a straight line through the errors grows over the run, and how far they scatter about it."""
+    if len(run) < 2:
+        return 0.0, 0.0
     at = np.array([float(r.count.at) for r in run])
     slope, height = np.polyfit(at, errors, 1)
-    line = float(np.std(errors - slope * at - height))
-    return bool(slope * (at[-1] - at[0]) > DRIFTS_BY_MS and line <= LINE_SHARE * float(np.std(errors)))
+    return float(slope * (at[-1] - at[0])), float(np.std(errors - slope * at - height))
+
+
+def _follows(grows: float, scatter: float, errors: Floats) -> bool:
+    """Whether errors follow a line that grows, and not a level."""
+    return grows > DRIFTS_BY_MS and scatter <= LINE_SHARE * float(np.std(errors))
 
 
 def _cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
