@@ -208,12 +208,19 @@ def _slip(run: list[CountResult]) -> Finding | None:
     origin = int(late.argmax())
     run, tail = run[origin:], errors[origin:]
     steady = tail.std() <= max(STEADY_MS, 0.3 * tail.mean())
-    if len(tail) < SLIP_COUNTS or not late[origin:].all() or not steady or _follows(*_line(run, tail), tail):
+    if len(tail) < SLIP_COUNTS or not late[origin:].all() or not steady or _goes_on_growing(run, tail):
         return None
     size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run]))
     sure = _chance((size - ON_MS) / se * len(tail) ** 0.5, 2.0, 1.0)
     text = f"slips by {size:.0f} ms, from {run[0].count.label} on"
     return _finding(FindingKind.SLIP, run, size, Unit.MILLISECONDS, sure, text)
+
+
+def _goes_on_growing(run: Sequence[CountResult], errors: Floats) -> bool:
+    """Whether in the first phrase they are a drift and no level, be it a small one."""
+    here = sum(r.count.phrase == run[0].count.phrase for r in run)
+    grows, scatter = _line(run[:here], errors[:here])
+    return 2 * grows > DRIFTS_BY_MS and scatter <= LINE_SHARE * float(np.std(errors[:here]))
 
 
 def _line(run: Sequence[CountResult], errors: Floats) -> tuple[float, float]:
