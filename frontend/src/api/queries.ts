@@ -12,6 +12,7 @@ import type {
   Progress,
   RoutineView,
   SheetForm,
+  TakeResult,
 } from './schema';
 
 const clip = (clip_id: number) => ({ params: { path: { clip_id } } });
@@ -30,7 +31,13 @@ export const useResult = (take: number | undefined) =>
     queryKey: ['result', take],
     queryFn: () => value(server.GET('/api/clips/{clip_id}/result', clip(take as number))),
     enabled: take !== undefined,
+    // a comparison may begin and end between two looks at the jobs: nobody would tell us
+    refetchInterval: ({ state }) => (state.data && compared(state.data) ? COMPARED_MS : false),
   });
+
+const COMPARED_MS = 500;
+const compared = ({ outcome, take: { job } }: TakeResult) =>
+  !outcome && job?.step === 'compare' && (job.state === 'queued' || job.state === 'running');
 
 export const useWave = (id: number | undefined, ready: boolean) =>
   useQuery({
