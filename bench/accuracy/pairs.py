@@ -1,9 +1,9 @@
 """Pairs of an instructor and a student, drawn from a seed: bodies, cameras, tempo, side, and what was planted.
 
-Even seeds are for tuning, odd ones are only looked at for the table.
+Even seeds are for tuning, odd ones for the table; docs/method.md says where that was not kept to.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -18,7 +18,6 @@ from juxtakine.demo.motion import Motion
 INEXACT_MS, INEXACT_DEG, INEXACT_M = 10.0, 2.0, 0.01
 OFTEN = {"late": 4.0, "limb": 3.0}
 """Kinds that are planted more often than the others."""
-LEAD_COUNTS = 4
 
 
 @dataclass(frozen=True)
@@ -130,9 +129,3 @@ def _true_lags(shown: Motion, done: Motion, danced: Routine) -> dict[float, floa
 
     a, b = late(shown), late(done)
     return {m: 1000 * (b[m] - a[m]) for m in b if m in a}
-
-
-def untouched(one: Pair) -> Pair:
-    """The same pair with an exact student and no fault, for finding out what the method itself adds."""
-    motion = one.routine.build(one.take.motion.first_s, one.conditions.tempo)
-    return replace(one, take=replace(one.take, motion=motion), planted=())

@@ -10,7 +10,6 @@ from accuracy.pairs import Pair
 from juxtakine.core.comparing.results import Comparison, Finding, PositionVerdict, TimingVerdict, Unit
 
 TIMED = ("early", "late", "slip", "drift", "left-hold-early")
-WHOLE = ("wrong-side", "missing", "extra", "turn", "slip", "drift", "left-hold-early")
 BIG_MS = 80.0
 CLEAN_MS = 40.0
 

@@ -55,9 +55,7 @@ class Said:
     mirror: sides.Said = sides.Said.AUTO
 
 
-def compared(
-    reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()
-) -> Comparison:  # it is frozen
+def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Comparison:
     """The whole way. Raises CompareError, SheetError."""
     danced, own = reference.features(), take.features()
     common = _by_hand_or_sound(reference, take, grid, said)
@@ -72,7 +70,6 @@ def _by_hand_or_sound(reference: Recording, take: Recording, grid: Grid, said: S
         return CommonTime(said.take_grid, Method.MANUAL, 1.0)
     if said.align is Align.MOVEMENT:
         return None
-    reason = ""
     if reference.sound is None or take.sound is None:
         silent = "The instructor's clip" if reference.sound is None else "Your take"
         reason = f"{silent} has no sound to find the music by."

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from itertools import groupby, pairwise
 
 import numpy as np
+from scipy.special import expit
 
 from juxtakine.core.comparing.findings import ON_MS
 from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Timing, TimingVerdict, Unit
@@ -109,7 +110,7 @@ def _runs(results: Sequence[CountResult], off: Sequence[bool], whole: bool = Fal
 
 
 def _chance(value: float, even: float, steep: float) -> float:
-    return float(1 / (1 + np.exp(-steep * (value - even))))
+    return float(expit(steep * (value - even)))
 
 
 def _other_side(results: Sequence[CountResult], e: Evidence) -> Causes:

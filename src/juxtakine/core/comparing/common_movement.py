@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy import fft
+from scipy.special import expit
 
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.movement.features import Features
@@ -49,16 +50,14 @@ def match_movements(reference: Features, take: Features, grid: Grid, counts: Flo
     """Where the stretch of `counts` is danced in the take; None where there is too little movement to tell."""
     begin, end = (float(s) for s in grid.seconds([counts[0] - 1, counts[-1] + 0.5]))
     places: list[_Place] = []
-    for own in (take, take.mirrored):
-        seen = _Seen.of(own)
-        if seen is None:
-            return None
+    sides = [seen for own in (take, take.mirrored) if (seen := _Seen.of(own))]
+    for seen in sides:
         for tempo in TEMPI:
             places += _places(reference, seen, begin, end, float(tempo))
     if not places:
         return None
     best = max(places, key=lambda p: p.likeness)
-    best = max(_finer(reference, take, begin, end, best), key=lambda p: p.likeness, default=best)
+    best = max(_finer(reference, sides, begin, end, best), key=lambda p: p.likeness, default=best)
     half = 0.5 * float(grid.count_length(counts[0])) / best.tempo
     lasts = (end - begin) / best.tempo
 
@@ -68,19 +67,15 @@ def match_movements(reference: Features, take: Features, grid: Grid, counts: Flo
 
     second = max((p.likeness for p in places if elsewhere(p)), default=0.0)
     lead = (best.likeness - second) / max(best.likeness, 1e-9)
-    certainty = float(_logistic(STEEPNESS * (lead - EVEN) / EVEN) * _logistic((best.likeness - LIKE) / LIKE_SPREAD))
+    certainty = float(expit(STEEPNESS * (lead - EVEN) / EVEN) * expit((best.likeness - LIKE) / LIKE_SPREAD))
     return MovementMatch(grid.carried(begin, best.start_s, best.tempo), certainty, best.likeness)
 
 
-def _logistic(x: float) -> float:
-    return float(1 / (1 + np.exp(-x)))
-
-
-def _finer(reference: Features, take: Features, begin: float, end: float, near: _Place) -> Iterator[_Place]:
-    for own in (take, take.mirrored):
-        seen = _Seen.of(own)
-        for change in FINE if seen else ():
-            for p in _places(reference, seen, begin, end, near.tempo * (1 + float(change))):  # type: ignore[arg-type]
+def _finer(reference: Features, sides: list["_Seen"], begin: float, end: float, near: _Place) -> Iterator[_Place]:
+    """Places near this one, at tempi closer together."""
+    for seen in sides:
+        for change in FINE:
+            for p in _places(reference, seen, begin, end, near.tempo * (1 + float(change))):
                 if abs(p.start_s - near.start_s) < 0.5:
                     yield p
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy import fft
+from scipy.special import expit
 
 BAND_HZ = (80.0, 3500.0)
 APART_S = 0.03
@@ -52,4 +53,4 @@ def _between(curve: NDArray[np.float64], at: int) -> float:
 
 def _certainty(ratio: float) -> float:
     """From the peak ratio: even odds where nothing stands out (1), beyond doubt from about 2 on."""
-    return float(1 / (1 + np.exp(-6 * (ratio - 1.3))))
+    return float(expit(6 * (ratio - 1.3)))

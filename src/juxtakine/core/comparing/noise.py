@@ -1,6 +1,6 @@
 """How well the estimator knows each part from where the camera stands, in degrees or leg lengths.
 
-Measured on the tuning half of the bench: filmed made-up dancers against their exact joints (docs/method.md). Seen from
+Measured on filmed made-up dancers against their exact joints, then widened on the bench (docs/method.md). Seen from
 the side or from behind, limbs hide behind the body; a segment that points at the camera has little direction.
 """
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
+from scipy.special import expit
 
 from juxtakine.core.comparing.noise import standard_error
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
@@ -286,7 +287,7 @@ def certainty(part: PartResult, of: Part) -> float:
     By how many standard errors it is; the curve is the bench's, where gross errors of the estimator are rare but there.
     """
     beyond = (abs(part.error or 0.0) - passes(of)) / part.se
-    return float(1 / (1 + np.exp(-CERTAINTY_SLOPE * (beyond - EVEN_ODDS))))
+    return float(expit(CERTAINTY_SLOPE * (beyond - EVEN_ODDS)))
 
 
 def _position(

@@ -8,6 +8,7 @@ better.
 from enum import StrEnum
 
 import numpy as np
+from scipy.special import expit
 
 from juxtakine.core.comparing.results import Mirror, Whose
 from juxtakine.core.comparing.view import View, build
@@ -57,7 +58,7 @@ def mirror_images(
     """Whether they are, and how surely (0.5 to 1); None where it can't be told."""
     same, other = (build(reference, one, reference_grid, take_grid, counts).unlikeness for one in (take, take.mirrored))
     ratio = np.log((same + 1e-6) / (other + 1e-6))
-    chance = float(1 / (1 + np.exp(-STEEPNESS * ratio)))
+    chance = float(expit(STEEPNESS * ratio))
     certainty = max(chance, 1 - chance)
     return (chance > 0.5) if certainty >= TOLD else None, certainty
 
