@@ -11,7 +11,8 @@ from scipy.stats import binomtest
 from accuracy.pairs import pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair
-from juxtakine.core.comparing.compare import CommonTime, compare
+from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.pipeline.comparison import Recording
 

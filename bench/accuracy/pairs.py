@@ -83,19 +83,22 @@ def _conditions(random: np.random.Generator) -> Conditions:
 def _camera(orbit: float, random: np.random.Generator) -> Camera:
     portrait = random.random() < 0.3
     return Camera(
-        position=(float(random.uniform(-0.2, 0.2)), float(random.uniform(0.9, 1.7)), float(random.uniform(4.4, 5.6))),
+        position=(float(random.uniform(-0.2, 0.2)), float(random.uniform(0.6, 1.9)), float(random.uniform(4.4, 6.2))),
         look_at=(0.0, 0.95, 0.0),
         field_deg=48.0 if portrait else 38.0,
         orbit_deg=orbit,
         shake_m=float(random.choice([0, 0, 0.01])),
         size=(360, 640) if portrait else (640, 360),
+        fps=int(random.choice([30, 30, 30, 30, 30, 25, 60])),
     )
 
 
 def _look(body: str, random: np.random.Generator) -> Look:
     shade = lambda: tuple(float(v) for v in random.uniform(0.08, 0.85, 3))  # noqa: E731  # three draws alike
+    dim = bool(random.random() < 0.2)
     return Look(body=body, shirt=shade(), trousers=shade(), wall=shade(), sleeve=float(random.uniform(0, 2)),
-                hem=float(random.uniform(1, 2)), grain=float(random.uniform(1, 6)))  # fmt: skip
+                hem=float(random.uniform(1, 2)), grain=float(random.uniform(8, 14) if dim else random.uniform(1, 6)),
+                key=0.6 if dim else 2.1, ambient=0.3 if dim else 0.75)  # fmt: skip
 
 
 def _planted(motion: Motion, danced: Routine, random: np.random.Generator) -> tuple[Motion, tuple[Planted, ...]]:

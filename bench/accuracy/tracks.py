@@ -21,26 +21,33 @@ from juxtakine.demo.film import Scene, shoot
 from juxtakine.demo.lantern_quay import TAKES
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.track_file import load_track, save_track
-from juxtakine.media.tracking import track
+from juxtakine.media.tracking import picked_frames, track
 from juxtakine.settings import settings
 
 CACHE = Path(__file__).parents[1] / "cache"
 BLOCK = 8
 FADE = 2
-ESTIMATED_EVERY = 2
 NEAREST = 4
 
 
-def filmed(scene: Scene, name: str) -> Track:
+def filmed(scene: Scene, name: str, model: str = "full") -> Track:
     """The scene drawn, encoded and tracked by the product's own way."""
-    file = CACHE / "video" / f"{name}.npz"
+    file = CACHE / "video" / model / f"{name}.npz"
     if not file.exists():
         file.parent.mkdir(parents=True, exist_ok=True)
-        clip = file.with_suffix(f".{os.getpid()}.mp4")
-        shoot(scene, clip)
-        save_track(track(clip, settings().task_file("full"), file.with_suffix(".parts")), file)
-        clip.unlink()
+        save_track(track(drawn(scene, name), settings().task_file(model), file.with_suffix(".parts")), file)
     return load_track(file)
+
+
+def drawn(scene: Scene, name: str) -> Path:
+    """The clip of the scene."""
+    clip = CACHE / "video" / f"{name}.mp4"
+    if not clip.exists():
+        clip.parent.mkdir(parents=True, exist_ok=True)
+        aside = clip.with_suffix(f".{os.getpid()}.mp4")
+        shoot(scene, aside)
+        aside.rename(clip)
+    return clip
 
 
 def exact(scene: Scene, name: str) -> Track:
@@ -63,7 +70,7 @@ def _exact(scene: Scene) -> Track:
             for t, w, h in zip(truth.seconds, truth.world, hips, strict=True)
         ]
     )
-    keep = slice(None, None, ESTIMATED_EVERY)
+    keep = picked_frames(truth.seconds)
     n, (width, height) = len(truth.seconds[keep]), scene.camera.size
     return Track(truth.seconds[keep], truth.image[keep], turned[keep], np.ones((n, 33)), np.ones(n, bool),
                  np.ones(n, bool), width, height, "truth")  # fmt: skip

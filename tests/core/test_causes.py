@@ -9,7 +9,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from juxtakine.core.comparing.common_movement import match_movements
-from juxtakine.core.comparing.compare import CommonTime, compare
+from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, Finding, FindingKind, Method, PhraseKind, TimingVerdict, Whose
 from juxtakine.core.comparing.sides import Said
 from juxtakine.core.comparing.words import remarks, row_words

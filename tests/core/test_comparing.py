@@ -7,10 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from numpy.typing import NDArray
-from scipy.signal import resample_poly
 
-from juxtakine.core.comparing.common_time import match_sounds
 from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.comparing.results import FindingKind, PhraseKind, PositionVerdict, TimingVerdict
 from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies
@@ -18,9 +15,7 @@ from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Score, Sheet
 from juxtakine.core.drilling.loops import RunIn, drills, loop
 from juxtakine.core.movement.body import Part
-from juxtakine.core.movement.tracks import Floats
 from juxtakine.demo.lantern_quay import BPM, Fault
-from juxtakine.demo.music import RATE, harbour_tune, in_a_room
 from support.dancer import FIRST_S, GRID, SHEET, compared, danced, reference, routine
 from support.planted import told
 
@@ -204,28 +199,3 @@ def test_the_same_recording_as_take_differs_in_nothing() -> None:
     result = compared(reference())
     assert all(abs(c.timing.error_ms) < 2 * c.timing.se_ms for c in result.counts if c.timing.verdict.measured)
     assert all(c.position.held == 1 for c in result.counts if c.position.held is not None)
-
-
-# common time by sound
-
-
-def recorded(sound: Floats) -> NDArray[np.float32]:
-    return resample_poly(sound, 80, RATE // 100).astype(np.float32)
-
-
-@settings(max_examples=8, deadline=None)
-@given(st.floats(-3, 6), st.integers(0, 99))
-def test_music_is_found_again_in_a_room(offset_s: float, seed: int) -> None:
-    tune = harbour_tune(BPM, 40)
-    heard = in_a_room(tune, seed)
-    lead = round(offset_s * RATE)
-    moved = np.concatenate([np.zeros(lead), heard]) if lead >= 0 else heard[-lead:]
-    match = match_sounds(recorded(tune), recorded(moved), 8000)
-    assert match.offset_s == pytest.approx(offset_s, abs=0.005)
-    assert match.certainty > 0.9
-
-
-def test_other_music_is_not_taken_for_the_same() -> None:
-    random = np.random.default_rng(4)
-    noise = random.normal(0, 0.2, 8000 * 20).astype(np.float32)
-    assert match_sounds(recorded(harbour_tune(BPM, 30)), noise, 8000).certainty < 0.5

@@ -4,7 +4,8 @@ from functools import cache
 
 import numpy as np
 
-from juxtakine.core.comparing.compare import CommonTime, compare
+from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet

@@ -3,6 +3,7 @@
 Units: samples at RATE a second, mono, -1 to 1. The tune never repeats a bar exactly, as played music does not.
 """
 
+import av
 import numpy as np
 
 from juxtakine.demo.skeleton import Floats
@@ -40,6 +41,28 @@ def in_a_room(sound: Floats, seed: int, noise_db: float = -32, decay_s: float = 
     heard = np.convolve(sound, echoes[:1], "full")[: len(sound)] + _convolved(sound, echoes)
     heard = heard / np.abs(heard).max() * 0.6
     return heard + random.normal(0, 10 ** (noise_db / 20), len(heard))
+
+
+def slowed(samples: Floats, tempo: float) -> Floats:
+    """The same music at another tempo, its pitch kept, as players do it."""
+    if tempo == 1:
+        return samples
+    graph = av.filter.Graph()
+    source = graph.add_abuffer(format="flt", sample_rate=RATE, layout="mono")
+    change, sink = graph.add("atempo", str(tempo)), graph.add("abuffersink")
+    source.link_to(change)
+    change.link_to(sink)
+    graph.configure()
+    frame = av.AudioFrame.from_ndarray(samples.astype(np.float32)[None], "flt", "mono")
+    frame.sample_rate, frame.pts = RATE, 0
+    source.push(frame)
+    source.push(None)
+    out = []
+    while True:
+        try:
+            out.append(sink.pull().to_ndarray()[0])
+        except (av.error.EOFError, av.error.BlockingIOError):
+            return np.concatenate(out).astype(float)
 
 
 def _convolved(sound: Floats, echoes: Floats) -> Floats:

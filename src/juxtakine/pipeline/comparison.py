@@ -8,8 +8,9 @@ from numpy.typing import NDArray
 
 from juxtakine.core.comparing import sides
 from juxtakine.core.comparing.common_movement import match_movements
-from juxtakine.core.comparing.common_time import match_sounds
-from juxtakine.core.comparing.compare import CommonTime, CompareError, compare
+from juxtakine.core.comparing.common_sound import match_sounds
+from juxtakine.core.comparing.common_time import SURE, CommonTime, settled
+from juxtakine.core.comparing.compare import CompareError, compare
 from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, expand
@@ -18,7 +19,6 @@ from juxtakine.core.movement.features import Features, features
 from juxtakine.core.movement.tracks import Track
 from juxtakine.media.sound import RATE
 
-LEAST_CERTAINTY = 0.5
 SAY_WHERE = "Say where count 1 is in the take."
 
 
@@ -58,35 +58,39 @@ class Said:
 def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Comparison:
     """The whole way. Raises CompareError, SheetError."""
     danced, own = reference.features(), take.features()
-    common = _by_hand_or_sound(reference, take, grid, said)
-    if common is None:
-        common = _by_movement(danced, own, sheet, grid)
+    if said.take_grid is not None:
+        common = CommonTime(said.take_grid, Method.MANUAL, 1.0)
+    else:
+        common = _found(_by_sound(reference, take, grid, said.align), danced, own, sheet, grid, said.align)
     return compare(danced, own, sheet, grid, common, said.mirror)
 
 
-def _by_hand_or_sound(reference: Recording, take: Recording, grid: Grid, said: Said) -> CommonTime | None:
-    """None where neither tells, and movement may."""
-    if said.take_grid is not None:
-        return CommonTime(said.take_grid, Method.MANUAL, 1.0)
-    if said.align is Align.MOVEMENT:
-        return None
+def _by_sound(reference: Recording, take: Recording, grid: Grid, align: Align) -> list[CommonTime]:
+    """Where the sound tells that the counts may lie in the take, likeliest first."""
+    if align is Align.MOVEMENT:
+        return []
     if reference.sound is None or take.sound is None:
-        silent = "The instructor's clip" if reference.sound is None else "Your take"
-        reason = f"{silent} has no sound to find the music by."
-    else:
-        match = match_sounds(reference.sound, take.sound, RATE)
-        if match.certainty >= LEAST_CERTAINTY:
-            shift = match.offset_s + take.start_s - reference.start_s
-            return CommonTime(grid.shifted(shift), Method.SOUND, match.certainty)
-        reason = "The reference's music can't be heard in the take, or at another tempo."
-    if said.align is Align.SOUND:
-        raise NoCommonTime(f"{reason} {SAY_WHERE}")
-    return None
+        if align is Align.SOUND:
+            silent = "The instructor's clip" if reference.sound is None else "Your take"
+            raise NoCommonTime(f"{silent} has no sound to find the music by. {SAY_WHERE}")
+        return []
+    match = match_sounds(reference.sound, take.sound, RATE)
+    grids = [grid.carried(reference.start_s, take.start_s + p.offset_s, p.tempo) for p in match.places]
+    rest = (1 - match.certainty) / max(1, len(grids) - 1)
+    return [CommonTime(g, Method.SOUND, rest if i else match.certainty) for i, g in enumerate(grids)]
 
 
-def _by_movement(reference: Features, take: Features, sheet: Sheet, grid: Grid) -> CommonTime:
+def _found(
+    by_sound: list[CommonTime], danced: Features, own: Features, sheet: Sheet, grid: Grid, align: Align
+) -> CommonTime:
+    if by_sound and by_sound[0].certainty >= SURE:
+        return by_sound[0]
     counts = np.array([float(c.at) for c in expand(sheet)])
-    match = match_movements(reference, take, grid, counts)
-    if match is None or match.certainty < LEAST_CERTAINTY:
+    moved = None if align is Align.SOUND else match_movements(danced, own, grid, counts)
+    movement = moved and CommonTime(moved.grid, Method.MOVEMENT, moved.certainty)
+    common = settled(by_sound, movement, float(counts.mean()))
+    if common is None and align is Align.SOUND:
+        raise NoCommonTime(f"The reference's music can't be heard in the take. {SAY_WHERE}")
+    if common is None:
         raise NoCommonTime(f"Neither the music nor the movement tells where the dance begins in the take. {SAY_WHERE}")
-    return CommonTime(match.grid, Method.MOVEMENT, match.certainty)
+    return common

@@ -10,9 +10,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import fft
 from scipy.special import expit
 
+from juxtakine.core.comparing.overlay import likeness_by_offset
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.movement.features import Features
 from juxtakine.core.movement.tracks import Floats
@@ -91,37 +91,26 @@ def _speeds(f: Features, seconds: Floats) -> Floats:
 
 @dataclass(frozen=True)
 class _Seen:
-    """The take's speeds (n, D), from `start_s` on, and the running sum of their squares."""
+    """The take's speeds (n, D), from `start_s` on."""
 
     start_s: float
     speeds: Floats
-    energy: Floats
 
     @classmethod
     def of(cls, take: Features) -> "_Seen | None":
         seconds = np.arange(take.seconds[0], take.seconds[-1], 1 / RATE)
         if len(seconds) < 2 * RATE:
             return None
-        speeds = _speeds(take, seconds)
-        return cls(float(seconds[0]), speeds, np.concatenate([[0.0], np.cumsum((speeds**2).sum(1))]))
+        return cls(float(seconds[0]), _speeds(take, seconds))
 
 
 def _places(reference: Features, seen: _Seen, begin: float, end: float, tempo: float) -> list[_Place]:
     """The few best places of the dance at this tempo."""
     steps = int((end - begin) / tempo * RATE)
-    n = len(seen.speeds)
     if steps < 2 * RATE:
         return []
     wanted = _speeds(reference, np.asarray(begin + np.arange(steps) * tempo / RATE, float))
-    size = fft.next_fast_len(n + steps, real=True)
-    across = fft.irfft((fft.rfft(seen.speeds, size, axis=0) * np.conj(fft.rfft(wanted, size, axis=0))).sum(1), size)
-    offsets = np.arange(-int((1 - LEAST_SHARE) * steps), n - int(LEAST_SHARE * steps))
-    inside = seen.energy[np.clip(offsets + steps, 0, n)] - seen.energy[np.clip(offsets, 0, n)]
-    own = np.concatenate([[0.0], np.cumsum((wanted**2).sum(1))])
-    overlap = own[np.clip(n - offsets, 0, steps)] - own[np.clip(-offsets, 0, steps)]
-    share = overlap / max(own[-1], 1e-9)
-    likeness = across[offsets] / np.sqrt(np.maximum(inside * overlap, 1e-9)) * np.sqrt(share)
-    likeness[inside < 0.2 * overlap] = 0.0
+    offsets, likeness = likeness_by_offset(wanted, seen.speeds, LEAST_SHARE)
     found = []
     for _ in range(6):
         i = int(likeness.argmax())

@@ -1,56 +1,43 @@
-"""Common time: where a take's clock stands against the reference's, from the music that both recorded.
-
-The method is the generalised cross-correlation with phase transform (Knapp and Carter, 1976): every frequency counts
-alike, so that echoes, loudness and a periodic beat do not move the peak. Its lag is exact to a sample or so; how sure
-it is comes from how far the best peak stands above the next one elsewhere.
-"""
+"""Common time: where the sheet's counts lie in a take, settled between what the sound and what the movement say."""
 
 from dataclasses import dataclass
 
-import numpy as np
-from numpy.typing import NDArray
-from scipy import fft
-from scipy.special import expit
+from juxtakine.core.comparing.results import Method
+from juxtakine.core.counting.grids import Grid
 
-BAND_HZ = (80.0, 3500.0)
-APART_S = 0.03
-"""A second peak nearer than this belongs to the first."""
+SURE = 0.95
+"""Sound that is so sure needs no movement beside it."""
+LEAST_CERTAINTY = 0.5
 
 
 @dataclass(frozen=True)
-class SoundMatch:
-    """`offset_s`: time in the take minus time in the reference of the same music; `certainty` 0 to 1."""
+class CommonTime:
+    """Where the take's counts lie, and how that is known. `certainty` 0 to 1."""
 
-    offset_s: float
+    grid: Grid
+    method: Method
     certainty: float
-    peak_ratio: float
 
 
-def match_sounds(reference: NDArray[np.float32], take: NDArray[np.float32], rate: int) -> SoundMatch:
-    """Both (n,) mono samples at `rate`, each from its clip's own start; same tempo."""
-    size = fft.next_fast_len(len(reference) + len(take), real=True)
-    a, b = (fft.rfft(np.asarray(sound, np.float32), size) for sound in (reference, take))
-    cross = b * np.conj(a)
-    hertz = fft.rfftfreq(size, 1 / rate)
-    floor = 1e-3 * float(np.abs(cross).mean()) + 1e-12
-    whitened = np.where((hertz >= BAND_HZ[0]) & (hertz <= BAND_HZ[1]), cross / (np.abs(cross) + floor), 0)
-    curve = fft.irfft(whitened, size)
-    lags = np.concatenate([np.arange(len(take)), np.arange(-len(reference) + 1, 0)])
-    values = curve[lags]
-    best = int(values.argmax())
-    far = np.abs(lags - lags[best]) > APART_S * rate
-    second = float(np.abs(values[far]).max(initial=1e-12))
-    ratio = float(values[best]) / second
-    return SoundMatch((lags[best] + _between(curve, int(lags[best]))) / rate, _certainty(ratio), ratio)
+def settled(sound: list[CommonTime], movement: CommonTime | None, middle: float) -> CommonTime | None:
+    """One of the places that the sound tells, likeliest first, or the one that the movement tells; None where nobody
+    knows.
+
+    A musical phrase repeats: of the places of the sound, the one that the movement agrees with (within half a count at
+    the count `middle`) is believed. Where none agrees, the surer of both is, less sure by the other's word against it.
+    """
+    if movement is None:
+        return next((s for s in sound if s.certainty >= LEAST_CERTAINTY), None)
+    agreeing = next((s for s in sound if _same(s.grid, movement.grid, middle)), None)
+    if agreeing is not None:
+        doubt = (1 - agreeing.certainty) * (1 - movement.certainty)
+        best = CommonTime(agreeing.grid, agreeing.method, 1 - doubt)
+    else:
+        first, other = sorted((movement, *sound[:1]), key=lambda c: -c.certainty)[:2] if sound else (movement, None)
+        doubted = first.certainty * (1 - other.certainty) if other else first.certainty
+        best = CommonTime(first.grid, first.method, doubted)
+    return best if best.certainty >= LEAST_CERTAINTY else None
 
 
-def _between(curve: NDArray[np.float64], at: int) -> float:
-    """Where the top of the parabola through three samples lies, from the middle one."""
-    a, b, c = (float(curve[(at + k) % len(curve)]) for k in (-1, 0, 1))
-    bend = a - 2 * b + c
-    return 0.0 if bend >= 0 else float(np.clip(0.5 * (a - c) / bend, -0.5, 0.5))
-
-
-def _certainty(ratio: float) -> float:
-    """From the peak ratio: even odds where nothing stands out (1), beyond doubt from about 2 on."""
-    return float(expit(6 * (ratio - 1.3)))
+def _same(a: Grid, b: Grid, middle: float) -> bool:
+    return abs(float(a.seconds(middle) - b.seconds(middle))) < 0.5 * float(b.count_length(middle))

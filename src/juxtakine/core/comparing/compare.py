@@ -1,13 +1,14 @@
 """Compare: two cleaned movements and a sheet become a comparison."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from scipy.stats import theilslopes
 
 from juxtakine.core.comparing import causes, findings, phrases, sides, timing
 from juxtakine.core.comparing.causes import Evidence
+from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.position import positions
 from juxtakine.core.comparing.results import (
     Alignment,
@@ -35,15 +36,6 @@ LEAST_SEEN = 0.5
 
 class CompareError(ValueError):
     """Two recordings that can't be compared; the message is a sentence for the student."""
-
-
-@dataclass(frozen=True)
-class CommonTime:
-    """Where the take's counts lie, and how that is known. `certainty` 0 to 1."""
-
-    grid: Grid
-    method: Method
-    certainty: float
 
 
 def compare(

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from juxtakine.core.comparing.view import View
+from juxtakine.core.movement.features import Features
 from juxtakine.core.movement.tracks import Bools, Floats
 
 WIDEST_LAG_S = 0.5
@@ -33,6 +34,8 @@ limb that was mistaken, must not move the lag."""
 LARGEST_SE_S = 0.06
 LEAST_SE_S = 0.006
 SEEN = 0.6
+LEAST_SHOWN = 0.5
+"""Share of a count's window that must lie inside the reference."""
 NEARBY = 8
 """Steps of lag around the path within which the take may make up for a move."""
 
@@ -85,7 +88,7 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     path = grid[_path(np.where(usable[:, None], cost, 0.0), grid)]
     own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
     for i in np.flatnonzero(usable):
-        own[i], se[i] = _bottom(cost[i], grid, path[i], curves[i].freedom)
+        own[i], se[i] = _bottom(curves[i], grid, path[i])
     unsure = ~(se <= LARGEST_SE_S)
     own[unsure], se[unsure] = np.nan, np.nan
     nearest = np.abs(grid - path[:, None]).argmin(1)
@@ -98,7 +101,11 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
 
 @dataclass(frozen=True)
 class _Curve:
+    """Per lag the cost, whether it is known there, and the take's own motion; the reference's motion, how much of both
+    is seen, and the degrees of freedom."""
+
     cost: Floats
+    known: Bools
     motion: float
     own_motion: Floats
     seen: float
@@ -109,23 +116,42 @@ def _curve(view: View, window: Window, grid: Floats) -> _Curve:
     """Squared distance at each lag, how much the reference moves, and how much of both is seen."""
     steps = max(6, round((window.end - window.start) * STEPS_PER_COUNT))
     counts = np.linspace(window.start, window.end, steps)
-    weight = _weights(counts, window)
+    shown = _inside(view.reference, view.reference_grid.seconds(counts))
+    if shown.mean() < LEAST_SHOWN:
+        return _nothing(grid)
+    counts, weight = counts[shown], _weights(counts, window)[shown]
+    weight = weight / weight.sum()
     seconds = float(view.take_grid.seconds(window.end) - view.take_grid.seconds(window.start))
     weight = weight * float(np.clip(seconds / INDEPENDENT_S, 1.0, MOST_INDEPENDENT))
     reference = view.reference_channels(counts) / view.noise
-    take = view.take_channels(view.take_grid.seconds(counts) + grid[:, None]) / view.noise
-    clear = np.isfinite(reference).all(0) & (np.isfinite(take).all(1).mean(0) > 0.9)
+    at = view.take_grid.seconds(counts) + grid[:, None]
+    take = view.take_channels(at) / view.noise
+    inside = _inside(view.take, at).all(1)
+    if not inside.any():
+        return _nothing(grid)
+    clear = np.isfinite(reference).all(0) & (np.isfinite(take[inside]).all(1).mean(0) > 0.9)
     if not clear.any():
-        return _Curve(np.zeros(len(grid)), 0.0, np.zeros(len(grid)), 0.0, 1.0)
+        return _nothing(grid)
     reference = _centred(reference[:, clear], weight)
     take = _centred(take[:, :, clear], weight)
     difference = take - reference
     squared = (SOFT**2 * np.log1p((difference / SOFT) ** 2)).sum(2) @ weight
+    known = np.isfinite(squared)
     # a lag at which part of the take is unknown says nothing for itself
-    squared = np.where(np.isfinite(squared), squared, np.nanmax(squared))
+    squared = np.where(known, squared, np.nanmax(squared))
     freedom = float(weight.sum() * clear.sum())
     own = np.nan_to_num((take**2).sum(2) @ weight)
-    return _Curve(squared, float((reference**2).sum(1) @ weight), own, float(clear.mean()), freedom)
+    return _Curve(squared, known, float((reference**2).sum(1) @ weight), own, float(clear.mean()), freedom)
+
+
+def _nothing(grid: Floats) -> _Curve:
+    still = np.zeros(len(grid))
+    return _Curve(still, still > 0, 0.0, still, 0.0, 1.0)
+
+
+def _inside(features: Features, seconds: Floats) -> Bools:
+    """Which times lie in the recording."""
+    return np.asarray((seconds >= features.seconds[0]) & (seconds <= features.seconds[-1]))
 
 
 def _weights(counts: Floats, window: Window) -> Floats:
@@ -155,15 +181,16 @@ def _path(cost: Floats, grid: Floats) -> list[int]:
     return path[::-1]
 
 
-def _bottom(cost: Floats, grid: Floats, near: float, freedom: float) -> tuple[float, float]:
+def _bottom(curve: _Curve, grid: Floats, near: float) -> tuple[float, float]:
     """The lowest point of the count's own curve reachable downhill from the path, and its standard error."""
+    cost = curve.cost
     i = int(np.abs(grid - near).argmin())
     while 0 < i < len(grid) - 1:
         lower = i + 1 if cost[i + 1] < cost[i - 1] else i - 1
         if cost[lower] >= cost[i]:
             break
         i = lower
-    if not 0 < i < len(grid) - 1:
+    if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all():
         return float("nan"), float("nan")
     reach = range(max(0, i - 2), min(len(grid), i + 3))
     bend, slope, _ = np.polyfit(grid[list(reach)], cost[list(reach)], 2)
@@ -171,5 +198,5 @@ def _bottom(cost: Floats, grid: Floats, near: float, freedom: float) -> tuple[fl
         return float("nan"), float("nan")
     lag = float(np.clip(-slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))
     # paths that never fit well (another body, another way there) make the lag as unsure as they are unlike
-    unlike = max(1.0, float(cost[i]) / freedom)
+    unlike = max(1.0, float(cost[i]) / curve.freedom)
     return lag, max(LEAST_SE_S, float(np.sqrt(unlike / bend)))

@@ -24,8 +24,9 @@ MARGIN = 0.02
 SPIKE = 0.45
 """A jump away from both neighbours, in torso lengths, that no body makes within one frame."""
 SWITCH_COST = 0.6
-"""What a change between plain and swapped costs, in torso lengths: crossing limbs alone must not cause one."""
-AGREEING = 0.15
+"""What a change of labelling costs, in torso lengths: crossing limbs alone must not cause one. Arms and legs together
+cost as much as either, as the estimator mistakes a whole body's front for its back."""
+AGREEING = 0.4
 """What a frame costs in which shoulders and hips would point against each other, in torso lengths."""
 SWAPPED_COST = 0.01
 """What a frame with swapped labels costs: the estimator is right more often than not."""
@@ -80,7 +81,12 @@ def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[in
     limbs = [np.array(limb) for limb in LIMBS]
     moves = [_move_costs(image[:, marks] / torso, image[:, mirror[marks]] / torso) for marks in limbs]
     states = [(arms, legs) for arms in (0, 1) for legs in (0, 1)]
-    change = np.array([[sum(m[int(a[k] != b[k])] for k, m in enumerate(moves)) for b in states] for a in states])
+    change = np.array(
+        [
+            [sum(m[int(a[k] != b[k])] for k, m in enumerate(moves)) + SWITCH_COST * (a != b) for b in states]
+            for a in states
+        ]
+    )
     told = _agreement(world)
     agree = {True: told, False: -told}  # once both or neither are exchanged, once one of them is
     unlikely = np.array([SWAPPED_COST * sum(s) + AGREEING * np.maximum(0, -agree[s[0] == s[1]]) for s in states])
@@ -94,8 +100,8 @@ def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[in
 def _move_costs(plain: Floats, mirrored: Floats) -> Floats:
     """(2, n - 1) how far (n, k, 2) points move from frame to frame: labels kept, labels exchanged."""
     stay = np.nanmean(np.linalg.norm(np.diff(plain, axis=0), axis=2), axis=1)
-    cross = np.nanmean(np.linalg.norm(plain[1:] - mirrored[:-1], axis=2), axis=1) + SWITCH_COST
-    return np.array([np.nan_to_num(stay), np.nan_to_num(cross, nan=SWITCH_COST)])
+    cross = np.nanmean(np.linalg.norm(plain[1:] - mirrored[:-1], axis=2), axis=1)
+    return np.array([np.nan_to_num(stay), np.nan_to_num(cross)])
 
 
 def _agreement(world: Floats) -> Floats:

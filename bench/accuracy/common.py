@@ -1,0 +1,68 @@
+"""Common time by sound against known truth: made-up music in made-up rooms, at full tempo and slowed, pitch kept."""
+
+import numpy as np
+from scipy.signal import lfilter, resample_poly
+
+from accuracy.score import Scores
+from juxtakine.core.comparing.common_sound import match_sounds
+from juxtakine.demo.music import RATE, harbour_tune, in_a_room, slowed
+from juxtakine.demo.skeleton import Floats
+from juxtakine.media import sound
+
+LEAD_S = 1.3
+TEMPI = (1.0, 1.0, 0.75, 0.75, 0.5, 0.6, 0.8, 0.9)
+SURE = 0.5
+"""Certainty from which on the product believes the sound."""
+
+
+def of_seed(seed: int) -> Scores:
+    """One reference and one take with the same music, and one with other music."""
+    random = np.random.default_rng(seed)
+    bpm, counts, tempo = float(random.uniform(85, 125)), int(random.choice([32, 48, 64])), float(random.choice(TEMPI))
+    tune = harbour_tune(bpm, counts, seed=int(random.integers(1_000_000)))
+    other = harbour_tune(bpm * float(random.choice([0.9, 1, 1.07])), counts, seed=int(random.integers(1_000_000)))
+    reference = in_a_room(np.concatenate([np.zeros(round(LEAD_S * RATE)), tune]), seed, noise_db=-40)
+    lead = float(random.uniform(0.5, 4))
+    scores = Scores()
+    for music, same in ((tune, True), (other, False)):
+        take = _recorded(slowed(music, tempo), lead, random)
+        match = match_sounds(_heard(reference), _heard(take), sound.RATE)
+        believed = match.certainty >= SURE and bool(match.places)
+        scores.hits[f"{'the same' if same else 'other'} music believed"].append(believed)
+        if not believed:
+            continue
+        middle = LEAD_S + len(tune) / RATE / 2
+        best = match.places[0]
+        error = best.offset_s + middle / best.tempo - (lead + (middle - LEAD_S) / tempo)
+        scores.hits["sound sure and wrong by more than half a beat"].append(abs(error) > 30 / bpm or not same)
+        if same:
+            at = "full tempo" if tempo == 1 else "50-90 %"
+            scores.values[f"offset by sound, {at}"].append(1000 * error)
+    return scores
+
+
+def _recorded(music: Floats, lead: float, random: np.random.Generator) -> Floats:
+    """In the student's room: noise, and half the time feet or somebody talking."""
+    take = np.concatenate([np.zeros(round(lead * RATE)), music, np.zeros(RATE)])
+    kind = random.choice(["plain", "plain", "feet", "voice"])
+    if kind == "feet":
+        for at in random.integers(0, len(take) - 2000, 40):
+            take[at : at + 1500] += random.normal(0, 0.3, 1500) * np.exp(-np.arange(1500) / 300)
+    if kind == "voice":
+        take += _voice(len(take), random)
+    return in_a_room(take, int(random.integers(1000)), noise_db=float(random.choice([-32, -22, -15])))
+
+
+def _voice(n: int, random: np.random.Generator) -> Floats:
+    """Something like talk: a buzz through two resonances, in syllables of a quarter of a second."""
+    t = np.arange(n) / RATE
+    buzz = np.sign(np.sin(2 * np.pi * 140 * t + 4 * np.sin(2 * np.pi * 0.7 * t)))
+    for hertz in (500, 1500):
+        r = 0.985
+        buzz = lfilter([1 - r], [1, -2 * r * np.cos(2 * np.pi * hertz / RATE), r * r], buzz)
+    syllables = np.repeat(random.random(int(n / RATE * 4) + 1) > 0.4, RATE // 4)[:n]
+    return np.asarray(0.15 * buzz / np.abs(buzz).max() * np.pad(syllables, (0, n - len(syllables))))
+
+
+def _heard(samples: Floats) -> Floats:
+    return np.asarray(resample_poly(samples, 80, RATE // 100), np.float32)
