@@ -8,6 +8,7 @@ from functools import partial
 import numpy as np
 from scipy.stats import binomtest
 
+from accuracy import common
 from accuracy.pairs import pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair
@@ -16,41 +17,45 @@ from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.pipeline.comparison import Recording
 
-FIRST_OF_TRACKS = 1000
+TUNING, TABLE = (0, 1000), (7001, 8001)
+"""Where the seeds of filmed and of track pairs begin; those for the table are odd, and only looked at for it."""
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="accuracy")
     parser.add_argument("--tracks", type=int, default=60, help="pairs with the estimator's errors replayed")
     parser.add_argument("--video", type=int, default=0, help="pairs that are drawn, encoded and tracked")
-    parser.add_argument("--library", type=int, default=0, help="filmed pairs of the tuning half to learn errors from")
+    parser.add_argument("--library", type=int, default=0, help="filmed pairs for tuning to learn errors from")
+    parser.add_argument("--sounds", type=int, default=0, help="pairs of sounds")
+    parser.add_argument("--model", choices=["full", "heavy"], default="heavy")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
     parser.add_argument("--misses", action="store_true", help="say which cases missed")
     asked = parser.parse_args()
-    odd = asked.part == "table"
+    films, tracks = TABLE if asked.part == "table" else TUNING
     total = Scores()
     with ProcessPoolExecutor(2) as pool:
-        for video, count, first in ((True, asked.video, 0), (False, asked.tracks, FIRST_OF_TRACKS)):
-            seeds = range(first + odd, first + odd + 2 * count, 2)
-            for scores in pool.map(partial(_one, video=video, library_pairs=asked.library), seeds):
+        for library, count, first in ((0, asked.video, films), (asked.library, asked.tracks, tracks)):
+            of_one = partial(_one, model=asked.model, library_pairs=library)
+            for scores in pool.map(of_one, range(first, first + 2 * count, 2)):
                 total.add(scores)
+        for scores in pool.map(common.of_seed, range(films, films + 2 * asked.sounds, 2)):
+            total.add(scores)
     for line in table(total):
         print(line)
     if asked.misses:
         print("\n".join(total.misses))
 
 
-def _one(seed: int, video: bool, library_pairs: int) -> Scores:
+def _one(seed: int, model: str, library_pairs: int) -> Scores:
     one = pair(seed)
-    reference, take = of_pair(one, video, library_pairs)
-    common = CommonTime(one.take_grid, Method.SOUND, 1.0)
+    reference, take = (Recording(t).features() for t in of_pair(one, model, library_pairs))
+    given = CommonTime(one.take_grid, Method.SOUND, 1.0)
     try:
-        told = compare(
-            Recording(reference).features(), Recording(take).features(), one.routine.sheet, one.reference_grid, common
-        )
+        scores = scored(one, compare(reference, take, one.routine.sheet, one.reference_grid, given))
+        scores.add(common.by_movement(one, reference, take))
     except Exception as error:  # a pair that breaks must not take the table with it
         raise RuntimeError(f"pair {seed} {one.conditions}") from error
-    return scored(one, told)
+    return scores
 
 
 def table(scores: Scores) -> Iterator[str]:

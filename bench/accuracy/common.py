@@ -1,10 +1,17 @@
-"""Common time by sound against known truth: made-up music in made-up rooms, at full tempo and slowed, pitch kept."""
+"""Common time against known truth: by made-up music in made-up rooms, slowed or not, and by the movement alone."""
 
 import numpy as np
 from scipy.signal import lfilter, resample_poly
 
+from accuracy.pairs import Pair
 from accuracy.score import Scores
+from juxtakine.core.comparing.common_movement import match_movements
 from juxtakine.core.comparing.common_sound import match_sounds
+from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.compare import compare
+from juxtakine.core.comparing.results import Method
+from juxtakine.core.counting.sheets import expand
+from juxtakine.core.movement.features import Features
 from juxtakine.demo.music import RATE, harbour_tune, in_a_room, slowed
 from juxtakine.demo.skeleton import Floats
 from juxtakine.media import sound
@@ -38,6 +45,26 @@ def of_seed(seed: int) -> Scores:
         if same:
             at = "full tempo" if tempo == 1 else "50-90 %"
             scores.values[f"offset by sound, {at}"].append(1000 * error)
+    return scores
+
+
+def by_movement(one: Pair, reference: Features, take: Features) -> Scores:
+    """The offset of the middle of the dance as the movement alone tells it, after the comparison's own refining."""
+    scores = Scores()
+    counts = np.array([float(c.at) for c in expand(one.routine.sheet)])
+    match = match_movements(reference, take, one.reference_grid, counts)
+    believed = match is not None and match.certainty >= SURE
+    scores.hits["movement believed"].append(believed)
+    if match is None or not believed:
+        return scores
+    common = CommonTime(match.grid, Method.MOVEMENT, match.certainty)
+    told = compare(reference, take, one.routine.sheet, one.reference_grid, common)
+    middle = [c for c in told.counts if c.count.at == np.median(counts)] or [told.counts[len(told.counts) // 2]]
+    true = float(one.take_grid.seconds(float(middle[0].count.at))) + np.median(list(one.true_lag_ms.values())) / 1000
+    error = middle[0].take_s - true
+    scores.values["offset by movement"].append(1000 * error)
+    beat = float(one.take_grid.count_length(0.0))
+    scores.hits["movement sure and wrong by more than half a beat"].append(abs(error) > beat / 2)
     return scores
 
 

@@ -43,7 +43,7 @@ def scored(pair: Pair, told: Comparison) -> Scores:
     return scores
 
 
-def _near_fault(pair: Pair, at: float, before: float = 1.0, after: float = 1.0) -> bool:
+def near_fault(pair: Pair, at: float, before: float = 1.0, after: float = 1.0) -> bool:
     return any(p.covers(at, before, after) for p in pair.planted)
 
 
@@ -62,7 +62,7 @@ def _timing(pair: Pair, told: Comparison, scores: Scores) -> None:
         truth = pair.true_lag_ms[at] - constant
         scores.hits["measured at all: timing"].append(c.timing.verdict.measured)
         if c.timing.error_ms is None:
-            if not _near_fault(pair, at):
+            if not near_fault(pair, at):
                 scores.misses.append(
                     f"{pair.seed} {pair.routine.kind} {c.count.label} {c.count.phrase}: {c.timing.verdict.value}"
                 )
@@ -71,7 +71,7 @@ def _timing(pair: Pair, told: Comparison, scores: Scores) -> None:
         scores.values[f"timing error, {hard}"].append(error)
         if c.timing.se_ms:
             scores.hits["timing within two standard errors"].append(abs(error) <= 2 * c.timing.se_ms)
-        clean = not _near_fault(pair, at) and abs(truth) < CLEAN_MS
+        clean = not near_fault(pair, at) and abs(truth) < CLEAN_MS
         if clean:
             wrong = c.timing.verdict is not TimingVerdict.ON
             scores.hits["false ahead or behind on clean counts"].append(wrong)
@@ -136,7 +136,7 @@ def _clean(pair: Pair, told: Comparison, scores: Scores) -> None:
     far = "up to 40°" if pair.conditions.orbit_deg > 20 else "up to 20°"
     for c in told.counts:
         at = float(c.count.at)
-        clean = not _near_fault(pair, at, 1.01, 1.51)
+        clean = not near_fault(pair, at, 1.01, 1.51)
         if clean:
             false = [f for f in c.findings if f.sure and f.unit is not Unit.MILLISECONDS]
             scores.hits[f"false position finding on clean counts, camera {far} round"].append(bool(false))

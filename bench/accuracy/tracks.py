@@ -16,10 +16,7 @@ from scipy.spatial import cKDTree
 from accuracy.pairs import Pair, pair
 from juxtakine.core.movement.body import SEGMENTS, SWAPPED
 from juxtakine.core.movement.tracks import Floats, Track
-from juxtakine.demo import lantern_quay
 from juxtakine.demo.film import Scene, shoot
-from juxtakine.demo.lantern_quay import TAKES
-from juxtakine.demo.load import TRACKS
 from juxtakine.media.track_file import load_track, save_track
 from juxtakine.media.tracking import picked_frames, track
 from juxtakine.settings import settings
@@ -85,6 +82,7 @@ class Errors:
     world: Floats
     visibility: Floats
     starts: Floats
+    model: str
 
 
 def described(t: Track) -> Floats:
@@ -102,18 +100,17 @@ def torso_px(t: Track) -> float:
 
 
 @cache
-def library(pairs: int) -> Errors:
-    """From the demo's clips and so many filmed pairs of the tuning half."""
-    scenes = [("demo-reference", lantern_quay.reference_scene(), load_track(TRACKS / "reference.npz"))]
-    scenes += [(f"demo-{p.name}", lantern_quay.take_scene(p), load_track(TRACKS / f"{p.name}.npz")) for p in TAKES]
+def library(model: str, pairs: int) -> Errors:
+    """From so many filmed pairs for tuning."""
+    scenes = []
     for one in (pair(2 * n) for n in range(pairs)):
         named = ((f"{one.seed}-reference", one.reference), (f"{one.seed}-take", one.take))
-        scenes += [(name, scene, filmed(scene, name)) for name, scene in named]
+        scenes += [(name, scene, filmed(scene, name, model)) for name, scene in named]
     rows = [_errors(exact(scene, name), found) for name, scene, found in scenes]
     arrays = [np.concatenate(a) for a in zip(*rows, strict=True)]
     lengths = np.cumsum([0, *(len(r[0]) for r in rows)])
     starts = np.concatenate([np.arange(a, b - BLOCK) for a, b in pairwise(lengths)])
-    return Errors(*arrays, starts)
+    return Errors(*arrays, starts, model)
 
 
 def _errors(truth: Track, found: Track) -> tuple[Floats, Floats, Floats, Floats]:
@@ -145,7 +142,7 @@ def replayed(t: Track, errors: Errors, seed: int) -> Track:
     image, world, visibility = (a / total.reshape(-1, *(1,) * (a.ndim - 1)) for a in (image, world, visibility))
     return Track(
         t.seconds, t.image + image * torso_px(t), t.world + world, np.clip(visibility, 0, 1), t.followed, t.estimated,
-        t.width, t.height, "replayed",
+        t.width, t.height, f"replayed {errors.model}",
     )  # fmt: skip
 
 
@@ -158,13 +155,13 @@ def flipped(t: Track) -> Track:
     )
 
 
-def of_pair(one: Pair, video: bool, library_pairs: int) -> tuple[Track, Track]:
-    """The instructor's track and the student's."""
+def of_pair(one: Pair, model: str, library_pairs: int = 0) -> tuple[Track, Track]:
+    """The instructor's track and the student's: filmed, or with errors from a library of so many pairs."""
     names = f"{one.seed}-reference", f"{one.seed}-take"
     scenes = one.reference, one.take
-    truths = [exact(s, n) for s, n in zip(scenes, names, strict=True)]
-    if video:
-        shown, done = (filmed(s, n) for s, n in zip(scenes, names, strict=True))
+    if library_pairs:
+        truths = [exact(s, n) for s, n in zip(scenes, names, strict=True)]
+        shown, done = (replayed(t, library(model, library_pairs), one.seed + k) for k, t in enumerate(truths))
     else:
-        shown, done = (replayed(t, library(library_pairs), one.seed + k) for k, t in enumerate(truths))
+        shown, done = (filmed(s, n, model) for s, n in zip(scenes, names, strict=True))
     return shown, flipped(done) if one.conditions.mirrored else done

@@ -54,7 +54,7 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument("--take-grid", type=Path, help="where the counts lie in the take")
     compare.add_argument("--align", choices=("auto", "sound", "movement"), default="auto")
     compare.add_argument("--mirror", choices=("auto", "no", "take", "reference", "both"), default="auto")
-    compare.add_argument("--model", choices=("full", "heavy"), default=settings().model)
+    compare.add_argument("--model", choices=("full", "heavy"), help="of the pose estimator; else that of a TRACK given")
 
     serve = command("serve", _serve, "the web server alone")
     serve.add_argument("--port", type=int, default=settings().web_port)
@@ -92,7 +92,9 @@ def _compare(arguments: argparse.Namespace) -> int:
         sheet = read_form(SheetForm, _existing(arguments.sheet)).value()
         grid = read_form(GridForm, _existing(arguments.grid)).value()
         take_grid = arguments.take_grid and read_form(GridForm, _existing(arguments.take_grid)).value()
-        reference, take = (_recording(p, arguments.model) for p in (arguments.reference, arguments.take))
+        clips = arguments.reference, arguments.take
+        model = arguments.model or next(filter(None, map(_model_of, clips)), settings().model)
+        reference, take = (_recording(p, model) for p in clips)
         said = Said(take_grid, Align(arguments.align), MirrorSaid(arguments.mirror))
         result = compared(reference, take, sheet, grid, said)
     except (CompareError, FormError, GridError, SheetError) as error:
@@ -100,6 +102,19 @@ def _compare(arguments: argparse.Namespace) -> int:
     form = ComparisonForm.of(result)
     _writable(arguments.out).write_text(form.model_dump_json(indent=1) + "\n")
     return 0
+
+
+def _model_of(path: Path) -> str | None:
+    """By which model a TRACK was made: the clip that it is compared with is tracked by the same."""
+    from juxtakine.media.track_file import TrackFileError, load_track
+
+    if path.suffix != ".npz" or not path.exists():
+        return None
+    try:
+        made = load_track(path).model
+    except TrackFileError:
+        return None  # is refused where it is read
+    return made if settings().task_file(made).exists() else None
 
 
 def _recording(path: Path, model: str):  # type: ignore[no-untyped-def]  # its module loads too much for `--help`

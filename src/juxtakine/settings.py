@@ -21,7 +21,7 @@ class Settings(BaseSettings):
     broker_port: int = 8323
     database_url: str = ""
     broker_url: str = ""
-    model: str = "full"
+    model: str = "heavy"
 
     @property
     def media(self) -> Path:

@@ -10,8 +10,12 @@ from juxtakine.store.models import Clip, Routine
 
 
 def add(db: Session, routine: Routine, number: int, name: str, content: str, facts: ClipFacts) -> Clip:
-    """`number` 0 is the reference, takes count from 1; `content` names the file in the media folder."""
-    clip = Clip(number=number, name=name, content=content, model=settings().model, **vars(facts))
+    """`number` 0 is the reference, takes count from 1; `content` names the file in the media folder.
+
+    All clips of a routine are tracked by the same model, as they are compared with each other.
+    """
+    model = next((c.model for c in routine.clips), settings().model)
+    clip = Clip(number=number, name=name, content=content, model=model, **vars(facts))
     routine.clips.append(clip)
     db.flush()
     return clip

@@ -4,6 +4,7 @@ from pathlib import Path
 
 import numpy as np
 
+from juxtakine.core.movement import errors
 from juxtakine.core.movement.tracks import Track
 
 
@@ -18,7 +19,8 @@ def save_track(track: Track, to: Path) -> None:
     np.savez_compressed(
         aside,
         seconds=track.seconds, image=track.image.astype(np.float32), world=track.world.astype(np.float32),
-        visibility=track.visibility.astype(np.float32), followed=track.followed, estimated=track.estimated,
+        visibility=track.visibility.astype(np.float32), error_px=errors.of_track(track).astype(np.float32),
+        followed=track.followed, estimated=track.estimated,
         width=track.width, height=track.height, estimator=track.estimator,
     )  # fmt: skip
     aside.rename(to)

@@ -20,6 +20,7 @@ ON_MS = 50.0
 """A count is on within this, or within two standard errors where these are more."""
 HEAVIER = 1.6
 """Lags are rarely, but sometimes, wrong by more than their standard error tells."""
+LEAST_CERTAINTY = 0.5
 _KINDS = {
     Part.HEAD: FindingKind.HEAD,
     Part.TORSO: FindingKind.TORSO,
@@ -38,9 +39,15 @@ def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
 
 def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Finding, ...]:
     """All findings of one count, the timing first, then the parts by size against their tolerance."""
-    parts = [(p, r) for p, r in position.parts.items() if r.verdict is PositionVerdict.OFF and r.follows is None]
+    parts = [(p, r) for p, r in position.parts.items() if _is_told(p, r)]
     parts.sort(key=lambda pr: -abs(pr[1].error or 0.0) / pr[1].tolerance)
     return (*_of_timing(count, timing), *(_of_part(count, p, r) for p, r in parts))
+
+
+def _is_told(part: Part, result: PartResult) -> bool:
+    """What is likelier an error of the estimator's than the dancer's is no finding."""
+    off = result.verdict in (PositionVerdict.NEAR, PositionVerdict.OFF)
+    return off and result.follows is None and certainty(result, part) >= LEAST_CERTAINTY
 
 
 def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 from scipy.special import expit
 
-from juxtakine.core.comparing.noise import standard_error
+from juxtakine.core.comparing.noise import cues, standard_error
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View, predicted
 from juxtakine.core.counting.sheets import Score, SheetCount
@@ -45,14 +45,14 @@ LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 PASSES = {Part.HEAD: 12.0, Part.TORSO: 7.0, Part.LEVEL: 0.05, Part.SPREAD: 0.075, Part.FACING: 17.0}
 """What a teacher lets pass; limbs not named here: 12 degrees."""
 LIMB_PASSES = 12.0
-EVEN_ODDS, CERTAINTY_SLOPE = 2.1, 1.6
+EVEN_ODDS, CERTAINTY_SLOPE = 1.0, 2.2
 TURNED_DEG = 20.0
 SHORT = 0.5
 """A segment shorter than this (of its own length) in the picture has no direction there worth naming."""
 
 
 @dataclass(frozen=True)
-class _Measured:
+class Measured:
     """One part over all counts: (k,) signed errors, share of frames seen, and the words for each."""
 
     error: Floats
@@ -61,11 +61,11 @@ class _Measured:
 
 
 @dataclass(frozen=True)
-class _Poses:
+class Poses:
     """(k, 10, 2) segments of both in the picture, and (k,) level, spread and facing; the mean around each count.
 
-    `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `slant` how much of depth the turned
-    picture shows (0 for the same view, 1 from the side).
+    `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `doubt` (k, 10) of both segments
+    together, in degrees; `slant` how much of depth the turned picture shows (0 for the same view, 1 from the side).
     """
 
     want: Floats
@@ -73,18 +73,19 @@ class _Poses:
     flat: dict[Part, tuple[Floats, Floats]]
     seen: dict[Part, Floats]
     facing: tuple[Floats, Floats]
+    doubt: Floats
     slant: float
 
 
 def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> list[Position]:
     """The position on each count, the student taken `lags_s` (k,) after the common time."""
-    poses = _poses(view, np.array([float(c.at) for c in counts]), lags_s)
-    measured = {part: _measure(part, poses) for part in Part}
+    poses = poses_of(view, np.array([float(c.at) for c in counts]), lags_s)
+    measured = {part: measured_of(part, poses) for part in Part}
     errors = {part: _standard_errors(part, m, poses) for part, m in measured.items()}
     return [_position(c, i, measured, errors, poses) for i, c in enumerate(counts)]
 
 
-def _poses(view: View, at: Floats, lags_s: Floats) -> _Poses:
+def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
     ref_s = view.reference_grid.seconds(at)[:, None] + AROUND_S
     take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
     ref = view.reference.at(ref_s.ravel())
@@ -92,7 +93,11 @@ def _poses(view: View, at: Floats, lags_s: Floats) -> _Poses:
     depth = ref.vectors[..., 2].reshape(*ref_s.shape, -1)
     facing = wrapped(ref.facing + view.facing_bias).reshape(ref_s.shape)
     got, seen = zip(*(_around(view.take_channels(take_s + s), want) for s in SHIFTS_S), strict=True)
-    own = [view.take.at((take_s + s).ravel()).facing.reshape(take_s.shape) for s in SHIFTS_S]
+    shown_take = [view.take.at((take_s + s).ravel()) for s in SHIFTS_S]
+    own = [f.facing.reshape(take_s.shape) for f in shown_take]
+    middle = len(SHIFTS_S) // 2
+    doubts = [f.doubt.reshape(*ref_s.shape, -1) for f in (ref, shown_take[middle])]
+    doubt = np.degrees(np.hypot(*(_mean(d, np.isfinite(d)) for d in doubts)))
     n = len(LIMBS)
     wanted, _ = _around(want, want)
     segments = np.array([g[:, : 2 * n].reshape(-1, n, 2) for g in got])
@@ -111,11 +116,10 @@ def _poses(view: View, at: Floats, lags_s: Floats) -> _Poses:
     i = _least(np.abs(turned))
     flat[Part.FACING] = base, base + _picked(turned, i)
     parts[Part.FACING] = _picked(np.array([np.isfinite(o - facing).mean(1) for o in own]), i)
-    own_facing = _mean(own[len(own) // 2], np.isfinite(own[len(own) // 2]))
+    own_facing = _mean(own[middle], np.isfinite(own[middle]))
     shown_facing = _mean(ref.facing.reshape(ref_s.shape), np.isfinite(facing))
-    return _Poses(
-        limbs, shown, flat, parts, (shown_facing, own_facing), float(np.linalg.norm(view.turn.as_matrix()[:2, 2]))
-    )
+    slant = float(np.linalg.norm(view.turn.as_matrix()[:2, 2]))
+    return Poses(limbs, shown, flat, parts, (shown_facing, own_facing), doubt, slant)
 
 
 def _around(values: Floats, want: Floats) -> tuple[Floats, Floats]:
@@ -161,24 +165,24 @@ def _mean(values: Floats, clear: Bools) -> Floats:
     return np.where(n > 0, total / np.maximum(n, 1), np.nan)
 
 
-def _measure(part: Part, poses: _Poses) -> _Measured:
+def measured_of(part: Part, poses: Poses) -> Measured:
     if part in (Part.LEVEL, Part.SPREAD):
         want, got = poses.flat[part]
         low, high = ("too low", "too high") if part is Part.LEVEL else ("too narrow", "too wide")
-        return _Measured(got - want, poses.seen[part], [low if e < 0 else high for e in got - want])
+        return Measured(got - want, poses.seen[part], [low if e < 0 else high for e in got - want])
     if part is Part.FACING:
         return _facing(*poses.flat[part], poses.seen[part])
     want, got = _segment(poses, part)
     if part is Part.TORSO:
         lean = _turned(want, got)
-        return _Measured(lean, poses.seen[part], [f"leans {'left' if e > 0 else 'right'}" for e in lean])
+        return Measured(lean, poses.seen[part], [f"leans {'left' if e > 0 else 'right'}" for e in lean])
     size = np.degrees(2 * np.arcsin(np.clip(np.linalg.norm(got - want, axis=1) / 2, 0, 1)))
     if part is Part.HEAD:
         return _head(want, got, size, poses.seen[part])
     return _limb(part, want, got, size, poses)
 
 
-def _segment(poses: _Poses, part: Part) -> tuple[Floats, Floats]:
+def _segment(poses: Poses, part: Part) -> tuple[Floats, Floats]:
     """(k, 2) wanted and shown vector of a segment, arms with the torsos' difference taken out."""
     i = LIMBS.index(part)
     want, got = poses.want[:, i], poses.got[:, i]
@@ -204,12 +208,12 @@ def _lift(v: Floats) -> Floats:
     return np.asarray(np.degrees(np.arccos(np.clip(v[:, 1] / length, -1, 1))))
 
 
-def _limb(part: Part, want: Floats, got: Floats, size: Floats, poses: _Poses) -> _Measured:
+def _limb(part: Part, want: Floats, got: Floats, size: Floats, poses: Poses) -> Measured:
     lift = _lift(got) - _lift(want)
     main = np.abs(lift) >= 0.5 * size
     if part in UPPER:
         error = np.where(main & (lift < 0), -size, size)
-        return _Measured(error, poses.seen[part], _limb_words(part, main, lift, want, got))
+        return Measured(error, poses.seen[part], _limb_words(part, main, lift, want, got))
     parent_want, parent_got = _segment(poses, PARENT[part])
     bend = np.abs(_turned(parent_got, got)) - np.abs(_turned(parent_want, want))
     bent = np.abs(bend) >= 0.5 * size
@@ -218,7 +222,7 @@ def _limb(part: Part, want: Floats, got: Floats, size: Floats, poses: _Poses) ->
     words = [
         ("not bent enough" if b < 0 else "too bent") if k else w for k, b, w in zip(bent, bend, plain, strict=True)
     ]
-    return _Measured(error, poses.seen[part], words)
+    return Measured(error, poses.seen[part], words)
 
 
 def _limb_words(part: Part, main: Bools, lift: Floats, want: Floats, got: Floats) -> list[str]:
@@ -231,16 +235,16 @@ def _limb_words(part: Part, main: Bools, lift: Floats, want: Floats, got: Floats
     ]
 
 
-def _head(want: Floats, got: Floats, size: Floats, seen: Floats) -> _Measured:
+def _head(want: Floats, got: Floats, size: Floats, seen: Floats) -> Measured:
     across, up = got[:, 0] - want[:, 0], want[:, 1] - got[:, 1]
     sideways = np.abs(across) >= np.abs(up)
     main = np.where(sideways, across, up)
     names = [("left", "right") if s else ("up", "down") for s in sideways]
     words = [f"too far {n[0] if m > 0 else n[1]}" for n, m in zip(names, main, strict=True)]
-    return _Measured(np.where(main > 0, size, -size), seen, words)
+    return Measured(np.where(main > 0, size, -size), seen, words)
 
 
-def _facing(want: Floats, got: Floats, seen: Floats) -> _Measured:
+def _facing(want: Floats, got: Floats, seen: Floats) -> Measured:
     """Negative is turned too little; where the reference does not turn, positive is to the left."""
     more = wrapped(got - want)
     turned = np.abs(want) > TURNED_DEG
@@ -249,19 +253,16 @@ def _facing(want: Floats, got: Floats, seen: Floats) -> _Measured:
         ("turned too little" if e < 0 else "turned too far") if t else f"turned to the {'left' if e > 0 else 'right'}"
         for e, t in zip(error, turned, strict=True)
     ]
-    return _Measured(error, seen, words)
+    return Measured(error, seen, words)
 
 
-def _standard_errors(part: Part, measured: _Measured, poses: _Poses) -> Floats:
+def _standard_errors(part: Part, measured: Measured, poses: Poses) -> Floats:
     """(k,) what the estimator leaves open from both views, and at least the part's own spread over the whole take.
 
     The spread is by the median, so that faults do not count; a limb's difference is the length of a vector with noise
     in two directions (its median is 1.18 standard errors).
     """
-    lengths = [None, None]
-    if part in LIMBS:
-        lengths = [np.linalg.norm(v[:, LIMBS.index(part)], axis=1) for v in (poses.want, poses.got)]
-    by_view = np.hypot(*(standard_error(part, f, n) for f, n in zip(poses.facing, lengths, strict=True)))
+    by_view = standard_error(part, telling(part, poses))
     if part is Part.SPREAD:
         by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
     good = np.isfinite(measured.error) & np.isfinite(by_view)
@@ -270,6 +271,16 @@ def _standard_errors(part: Part, measured: _Measured, poses: _Poses) -> Floats:
         return np.asarray(by_view)
     ratio = float(np.median(np.abs(measured.error[good]) / by_view[good])) * (1.4826 if plain else 1 / 1.1774)
     return np.asarray(by_view * max(1.0, ratio))
+
+
+def telling(part: Part, poses: Poses) -> Floats:
+    """(k, 5) what tells how well a part's difference is known."""
+    k = len(poses.facing[0])
+    if part not in LIMBS:
+        return cues(np.zeros(k), np.ones(k), poses.facing)
+    i = LIMBS.index(part)
+    lengths = [np.linalg.norm(v[:, i], axis=1) for v in (poses.want, poses.got)]
+    return cues(poses.doubt[:, i], np.fmin(*lengths), poses.facing)
 
 
 def unit_of(part: Part) -> Unit:
@@ -291,7 +302,7 @@ def certainty(part: PartResult, of: Part) -> float:
 
 
 def _position(
-    count: SheetCount, i: int, measured: dict[Part, _Measured], errors: dict[Part, Floats], poses: _Poses
+    count: SheetCount, i: int, measured: dict[Part, Measured], errors: dict[Part, Floats], poses: Poses
 ) -> Position:
     parts = {p: _part(p, measured[p], i, float(errors[p][i])) for p in Part if _scored(count, p)}
     if not parts:
@@ -313,7 +324,7 @@ def _scored(count: SheetCount, part: Part) -> bool:
     return count.scores[LAYER_OF[part]] in (Score.BOTH, Score.POSITION)
 
 
-def _part(part: Part, m: _Measured, i: int, se: float) -> PartResult:
+def _part(part: Part, m: Measured, i: int, se: float) -> PartResult:
     tolerance = max(passes(part), SPREAD_LIMIT * se)
     unit, share = unit_of(part), float(m.seen[i])
     if share < SEEN or not np.isfinite(m.error[i]) or not np.isfinite(se):
@@ -324,7 +335,7 @@ def _part(part: Part, m: _Measured, i: int, se: float) -> PartResult:
     return PartResult(error, unit, share, verdict, se, tolerance, m.words[i])
 
 
-def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: _Poses, i: int) -> PartResult:
+def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: Poses, i: int) -> PartResult:
     """The same result, naming the part whose fault alone put this one off."""
     if result.verdict is not PositionVerdict.OFF:
         return result
@@ -332,7 +343,7 @@ def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: _
     return result if leader is None else PartResult(**{**result.__dict__, "follows": leader})
 
 
-def _leader(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: _Poses, i: int) -> Part | None:
+def _leader(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: Poses, i: int) -> Part | None:
     def off(p: Part) -> bool:
         return p in parts and parts[p].verdict is PositionVerdict.OFF
 

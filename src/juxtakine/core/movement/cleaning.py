@@ -9,16 +9,18 @@ order 2 over 0.2 s), as a lag would be a timing error.
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.interpolate import interp1d
 from scipy.signal import savgol_filter
 
 from juxtakine.core.movement.body import SWAPPED, Mark
+from juxtakine.core.movement.errors import standard_errors, torso_length
 from juxtakine.core.movement.tracks import Bools, Floats, Track, filled_in
 
 RATE = 30.0
 """Steps a second of cleaned movement."""
 WINDOW = 7
-SEEN = 0.5
-"""Visibility below which a landmark counts as hidden."""
+SEEN = 0.2
+"""Visibility below which a landmark counts as hidden; down to there its standard error tells how well it is known."""
 MARGIN = 0.02
 """How far beyond the picture's edge, in picture widths, a landmark may be guessed."""
 SPIKE = 0.45
@@ -37,11 +39,13 @@ LIMBS = (tuple(range(11, 23)), tuple(range(23, 33)))
 
 @dataclass(frozen=True)
 class Movement:
-    """(n,) evenly spaced seconds, (n, 33, 2) image in pixels and (n, 33, 3) world; NaN where not seen."""
+    """(n,) evenly spaced seconds, (n, 33, 2) image in pixels and (n, 33, 3) world; NaN where not seen; (n, 33) `error`,
+    the standard error of a landmark in pixels, its constant offset apart."""
 
     seconds: Floats
     image: Floats
     world: Floats
+    error: Floats
 
     @property
     def seen(self) -> Bools:
@@ -53,23 +57,20 @@ def clean(track: Track) -> Movement:
     """Mend swaps, drop what can't be, space evenly, smooth without lag."""
     rows = track.estimated & track.followed
     if rows.sum() < 2:
-        return Movement(np.empty(0), np.empty((0, 33, 2)), np.empty((0, 33, 3)))
+        return Movement(np.empty(0), np.empty((0, 33, 2)), np.empty((0, 33, 3)), np.empty((0, 33)))
     seconds, image, world = track.seconds[rows], track.image[rows], track.world[rows]
-    torso = _torso(image)
+    torso = torso_length(image)
     order = unswapped(image, world, torso)
     image, world = np.take_along_axis(image, order[..., None], 1), np.take_along_axis(world, order[..., None], 1)
     visibility = np.take_along_axis(track.visibility[rows], order, 1)
+    error = standard_errors(image, world, visibility, seconds, track.model)
     hidden = ~_in_picture(track, image) | (visibility < SEEN) | spikes(image, torso)
     image, world = (np.where(hidden[..., None], np.nan, a) for a in (image, world))
     even = np.arange(seconds[0], seconds[-1], 1 / RATE)
-    return Movement(even, _smooth(_carried(even, seconds, image)), _smooth(_carried(even, seconds, world)))
-
-
-def _torso(image: Floats) -> float:
-    """Typical length of the torso in pixels, the unit of the limits above."""
-    shoulders = image[:, [Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER]].mean(1)
-    hips = image[:, [Mark.LEFT_HIP, Mark.RIGHT_HIP]].mean(1)
-    return float(np.nanpercentile(np.linalg.norm(shoulders - hips, axis=1), 75))
+    return Movement(
+        even, _smooth(_carried(even, seconds, image)), _smooth(_carried(even, seconds, world)),
+        np.asarray(interp1d(seconds, error, axis=0)(even), float),
+    )  # fmt: skip
 
 
 def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[int, int], np.dtype[np.int64]]:

@@ -31,11 +31,13 @@ HEAD_REACH = 0.75
 
 @dataclass(frozen=True)
 class Features:
-    """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; `feet` (n, 3) from the right ankle to the left in leg
-    lengths; (n,) level and facing; NaN where not seen."""
+    """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; `doubt` (n, 10) their standard error in the picture,
+    in the same lengths; `feet` (n, 3) from the right ankle to the left in leg lengths; (n,) level and facing; NaN where
+    not seen."""
 
     seconds: Floats
     vectors: Floats
+    doubt: Floats
     feet: Floats
     level: Floats
     facing: Floats
@@ -54,22 +56,24 @@ class Features:
             w = share.reshape(-1, *(1,) * (values.ndim - 1))
             return np.asarray(values[low] * (1 - w) + values[np.minimum(low + 1, last)] * w)
 
-        return Features(seconds, carried(self.vectors), carried(self.feet), carried(self.level), carried(self.facing))
+        return Features(seconds, *map(carried, (self.vectors, self.doubt, self.feet, self.level, self.facing)))
 
     @property
     def mirrored(self) -> "Features":
         """The same movement as a flipped picture shows it: left is right."""
-        vectors = self.vectors[:, MIRRORED] * [-1, 1, 1]
-        return Features(self.seconds, vectors, self.feet * [1, -1, -1], self.level, -self.facing)
+        vectors, doubt = self.vectors[:, MIRRORED] * [-1, 1, 1], self.doubt[:, MIRRORED]
+        return Features(self.seconds, vectors, doubt, self.feet * [1, -1, -1], self.level, -self.facing)
 
 
 def features(movement: Movement) -> Features:
     """The features of a cleaned movement."""
     image, world = movement.image, movement.world
-    vectors = np.stack([_segment(image, world, part) for part in LIMBS], 1)
+    lengths = [_longest(image, part) for part in LIMBS]
+    vectors = np.stack([_segment(image, world, part, long) for part, long in zip(LIMBS, lengths, strict=True)], 1)
+    doubt = np.stack([_doubt(movement.error, part) / long for part, long in zip(LIMBS, lengths, strict=True)], 1)
     leg, ankles = _leg(image), _points(image, "ANKLE")
     level = (ankles[..., 1].max(1) - _middle(image, "HIP")[:, 1]) / leg
-    return Features(movement.seconds, vectors, _feet(image, world), level, _facing(world))
+    return Features(movement.seconds, vectors, doubt, _feet(image, world), level, _facing(world))
 
 
 def _feet(image: Floats, world: Floats) -> Floats:
@@ -90,18 +94,31 @@ def _middle(points: Floats, joint: str) -> Floats:
     return np.asarray(_points(points, joint).mean(1))
 
 
-def _segment(image: Floats, world: Floats, part: Part) -> Floats:
+def _segment(image: Floats, world: Floats, part: Part, longest: float) -> Floats:
     """(n, 3) the segment in its own near-longest length."""
-    a, b = (list(marks) for marks in SEGMENTS[part])
-    flat = image[:, b].mean(1) - image[:, a].mean(1)
-    deep = world[:, b].mean(1)[:, 2] - world[:, a].mean(1)[:, 2]
-    longest = _percentile(np.linalg.norm(flat, axis=1))
-    if part is Part.HEAD:
-        ears = image[:, Mark.LEFT_EAR] - image[:, Mark.RIGHT_EAR]
-        longest = HEAD_REACH * _percentile(np.linalg.norm(ears, axis=1))
-    flat = flat / longest
+    flat, deep = _along(image, part) / longest, _along(world, part)[:, 2]
     depth = np.sqrt(np.clip(1 - (flat**2).sum(1), 0, None)) * np.sign(deep)
     return np.column_stack([flat, depth])
+
+
+def _along(points: Floats, part: Part) -> Floats:
+    """(n, d) from the segment's beginning to its end."""
+    a, b = (list(marks) for marks in SEGMENTS[part])
+    return np.asarray(points[:, b].mean(1) - points[:, a].mean(1))
+
+
+def _longest(image: Floats, part: Part) -> float:
+    """The segment's own near-longest length in the picture, in pixels."""
+    if part is Part.HEAD:
+        ears = image[:, Mark.LEFT_EAR] - image[:, Mark.RIGHT_EAR]
+        return HEAD_REACH * _percentile(np.linalg.norm(ears, axis=1))
+    return _percentile(np.linalg.norm(_along(image, part), axis=1))
+
+
+def _doubt(error: Floats, part: Part) -> Floats:
+    """(n,) standard error of the segment's vector, of both ends (of a middle of two, theirs halved)."""
+    ends = [np.linalg.norm(error[:, list(marks)], axis=1) / len(marks) for marks in SEGMENTS[part]]
+    return np.asarray(np.hypot(*ends))
 
 
 def _leg(points: Floats) -> float:

@@ -46,6 +46,11 @@ class Track:
             raise ValueError("a track's time stamps must rise")
 
     @property
+    def model(self) -> str:
+        """The size of the estimator's network, the last word of its name."""
+        return self.estimator.rpartition(" ")[2]
+
+    @property
     def found(self) -> Bools:
         """(n,) whether somebody was found in the frame."""
         return np.isfinite(self.image[:, 0, 0])

@@ -1,0 +1,152 @@
+"""How far each landmark may be off, at each moment: standard errors from what can be seen in a track itself.
+
+What tells: a limb that points at the camera (by far the most), a body turned away, how fast the movement changes, a low
+visibility, a limb that changes its length. Their weights were found by quantile regression of the true errors of filmed
+made-up dancers (Koenker and Bassett, 1978), so that 95 % of the errors lie within two standard errors;
+`python -m accuracy.errors` in bench/ fits them and prints the curve.
+
+Errors are distances in the picture. A constant offset of a landmark from the joint that it is named after (where the
+estimator puts a shoulder is its own affair) is apart, as it does not matter where two tracks are compared.
+"""
+
+from typing import NamedTuple
+
+import numpy as np
+
+from juxtakine.core.movement.body import LANDMARKS, SWAPPED
+from juxtakine.core.movement.tracks import Floats, Track
+
+STEP_S = 1 / 15
+"""Accelerations are told per step of this length, whatever the frame rate."""
+HIDDEN_FROM, HIDDEN_DECADES = 1e-3, 3.0
+"""1 - visibility from which on a landmark counts as partly hidden, and over how many powers of ten."""
+SHORT = 0.6
+"""A limb shorter in the picture than this, in its own near-longest length, has its end hidden in depth."""
+MOST = 1.0
+
+
+class Weights(NamedTuple):
+    """Of each cue for two standard errors, in torso lengths; of `offset`, the constant that is apart, for one."""
+
+    plain: float
+    hidden: float
+    sudden: float
+    side: float
+    back: float
+    short: float
+    stretched: float
+    offset: float
+
+
+HEAD, SHOULDER, ELBOW, WRIST, HIP, KNEE, ANKLE = "head", "shoulder", "elbow", "wrist", "hip", "knee", "ankle"
+_LEFT = {
+    **dict.fromkeys((1, 2, 3, 7, 9), HEAD),
+    11: SHOULDER,
+    13: ELBOW,
+    **dict.fromkeys((15, 17, 19, 21), WRIST),
+    23: HIP,
+    25: KNEE,
+    **dict.fromkeys((27, 29, 31), ANKLE),
+}
+KIND = [HEAD if k == 0 else _LEFT.get(k) or _LEFT[SWAPPED[k]] for k in range(LANDMARKS)]
+"""The joint that a landmark is, or hangs on."""
+_LIMB = {SHOULDER: (11, 13), ELBOW: (11, 13), WRIST: (13, 15), HIP: (23, 25), KNEE: (23, 25), ANKLE: (25, 27)}
+WEIGHTS: dict[str, dict[str, Weights]] = {
+    "full": {
+        HEAD: Weights(0.017, 0.000, 0.239, 0.077, 0.083, 0.000, 0.000, 0.026),
+        SHOULDER: Weights(0.055, 0.170, 0.078, 0.037, 0.000, 0.060, 0.039, 0.030),
+        ELBOW: Weights(0.070, 0.000, 0.133, 0.092, 0.000, 0.812, 0.284, 0.027),
+        WRIST: Weights(0.023, 0.016, 0.073, 0.134, 0.000, 0.297, 0.125, 0.013),
+        HIP: Weights(0.020, 0.000, 0.294, 0.096, 0.038, 0.097, 0.081, 0.033),
+        KNEE: Weights(0.022, 0.000, 0.488, 0.025, 0.024, 0.000, 1.012, 0.026),
+        ANKLE: Weights(0.022, 0.000, 0.568, 0.071, 0.025, 0.000, 0.245, 0.070),
+    },
+    "heavy": {
+        HEAD: Weights(0.020, 0.042, 0.166, 0.065, 0.065, 0.000, 0.000, 0.026),
+        SHOULDER: Weights(0.071, 0.000, 0.083, 0.000, 0.010, 0.000, 0.105, 0.025),
+        ELBOW: Weights(0.020, 0.126, 0.214, 0.052, 0.000, 0.000, 0.007, 0.023),
+        WRIST: Weights(0.024, 0.020, 0.114, 0.066, 0.088, 0.241, 0.052, 0.012),
+        HIP: Weights(0.020, 0.000, 0.187, 0.099, 0.022, 0.210, 0.099, 0.031),
+        KNEE: Weights(0.025, 0.000, 0.260, 0.023, 0.012, 0.850, 0.347, 0.025),
+        ANKLE: Weights(0.020, 0.000, 0.389, 0.032, 0.026, 0.817, 0.104, 0.066),
+    },
+}
+
+
+def standard_errors(image: Floats, world: Floats, visibility: Floats, seconds: Floats, model: str) -> Floats:
+    """(n, 33) in pixels, of landmarks (n, 33, 2) and (n, 33, 3) estimated at `seconds`; NaN where not seen.
+
+    Without the constant offset. Of a model that is not known, what is told is that of the less sure one.
+    """
+    weights = _weights(model)
+    telling = cues(image, world, visibility, seconds)
+    table = np.array([weights[kind][:-1] for kind in KIND])
+    return np.asarray((telling * table).sum(2) / 2 * torso_length(image))
+
+
+def with_offset(errors: Floats, image: Floats, model: str) -> Floats:
+    """The same with each landmark's constant offset in it: how far from the true joint."""
+    offsets = np.array([_weights(model)[kind].offset for kind in KIND])
+    return np.hypot(errors, offsets * torso_length(image))
+
+
+def of_track(track: Track) -> Floats:
+    """(n, 33) standard errors of a track's landmarks from the true joints, in pixels; NaN where nobody was found."""
+    out = np.full(track.visibility.shape, np.nan)
+    rows = track.found
+    if rows.sum() > 1:
+        image = track.image[rows]
+        local = standard_errors(image, track.world[rows], track.visibility[rows], track.seconds[rows], track.model)
+        out[rows] = with_offset(local, image, track.model)
+    return out
+
+
+def cues(image: Floats, world: Floats, visibility: Floats, seconds: Floats) -> Floats:
+    """(n, 33, 7) what tells of errors, in the order of Weights, each from 0 to about 1."""
+    n = len(seconds)
+    hidden = np.clip(np.log10(np.maximum(1 - visibility, 1e-9) / HIDDEN_FROM) / HIDDEN_DECADES, 0, MOST)
+    away = np.abs(_yaw(world))
+    side, back = (np.broadcast_to(v[:, None], (n, LANDMARKS)) for v in (np.clip(1 - np.abs(away / 90 - 1), 0, 1),
+                                                                      np.clip(away / 90 - 1, 0, 1)))  # fmt: skip
+    short, stretched = np.zeros((n, LANDMARKS)), np.zeros((n, LANDMARKS))
+    for k, kind in enumerate(KIND):
+        if kind in _LIMB:
+            a, b = (m if k % 2 else SWAPPED[m] for m in _LIMB[kind])
+            short[:, k] = _short(image[:, b] - image[:, a])
+            stretched[:, k] = _stretched(world[:, b] - world[:, a])
+    return np.stack([np.ones((n, LANDMARKS)), hidden, _sudden(image, seconds), side, back, short, stretched], 2)
+
+
+def torso_length(image: Floats) -> float:
+    """Typical length of the torso in pixels."""
+    shoulders, hips = image[:, [11, 12]].mean(1), image[:, [23, 24]].mean(1)
+    return float(np.nanpercentile(np.linalg.norm(shoulders - hips, axis=1), 75))
+
+
+def _weights(model: str) -> dict[str, Weights]:
+    return WEIGHTS.get(model, WEIGHTS["full"])
+
+
+def _yaw(world: Floats) -> Floats:
+    across = world[:, 11] - world[:, 12] + world[:, 23] - world[:, 24]
+    return np.asarray(np.degrees(np.arctan2(across[:, 2], across[:, 0])))
+
+
+def _sudden(image: Floats, seconds: Floats) -> Floats:
+    """(n, 33) change of velocity from step to step, in torso lengths a step."""
+    out = np.zeros(image.shape[:2])
+    if len(seconds) > 2:
+        step = float(np.median(np.diff(seconds)))
+        change = np.linalg.norm(np.diff(image, 2, axis=0), axis=2) / torso_length(image)
+        out[1:-1] = np.clip(change * (STEP_S / step) ** 2, 0, MOST)
+    return out
+
+
+def _short(limb: Floats) -> Floats:
+    length = np.linalg.norm(limb, axis=1)
+    return np.asarray(np.clip(SHORT - length / np.nanpercentile(length, 95), 0, MOST))
+
+
+def _stretched(limb: Floats) -> Floats:
+    length = np.linalg.norm(limb, axis=1)
+    return np.asarray(np.clip(np.abs(np.log(length / np.nanmedian(length))), 0, MOST))
