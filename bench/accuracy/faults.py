@@ -145,7 +145,12 @@ def wrong_side(motion: Motion, routine: Routine, at: float, random: Random) -> t
     written = {c for k in keys_of(motion, back) for c in k.channels}
     rest = {c: v for c, v in home.items() if c not in written}
     swapped = swapped.key(back, 0.7, **rest) if rest else swapped
-    return swapped, Planted("wrong-side", inside[0], inside[-1], 0.0)
+    sides = [
+        abs(k.channels["l_elev"] - k.channels["r_elev"])
+        for k in motion.keys
+        if k.count in inside and "l_elev" in k.channels
+    ]
+    return swapped, Planted("wrong-side", inside[0], inside[-1], float(np.mean(sides or [0.0])))
 
 
 def missing(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:

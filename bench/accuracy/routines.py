@@ -30,6 +30,11 @@ class Routine:
     seed: int
 
     @property
+    def symmetrical(self) -> bool:
+        """Left and right do the same throughout: which is which can't be told, and does not matter."""
+        return self.kind in ("arms-together", "sustained")
+
+    @property
     def moves(self) -> list[float]:
         return [float(c.at) for c in expand(self.sheet) if not c.hold and not c.goes_on]
 

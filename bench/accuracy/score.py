@@ -12,6 +12,8 @@ from juxtakine.core.comparing.results import Comparison, Finding, PositionVerdic
 TIMED = ("early", "late", "slip", "drift", "left-hold-early")
 BIG_MS = 80.0
 CLEAN_MS = 40.0
+SIDES_DEG = 20.0
+"""How far the arms must be apart in the mean for anybody to see to which side is danced."""
 
 
 @dataclass
@@ -37,8 +39,10 @@ def scored(pair: Pair, told: Comparison) -> Scores:
     _faults(pair, told, scores)
     _clean(pair, told, scores)
     _order(pair, told, scores)
-    scores.hits["mirror images or not"].append(bool(told.mirror.used) == pair.conditions.mirrored)
-    if bool(told.mirror.used) != pair.conditions.mirrored:
+    unknowable = pair.routine.symmetrical and told.mirror.used is None
+    right = unknowable or bool(told.mirror.used) == pair.conditions.mirrored
+    scores.hits["mirror images or not"].append(right)
+    if not right:
         scores.misses.append(f"{pair.seed} {pair.routine.kind} mirror told {told.mirror} {pair.conditions}")
     return scores
 
@@ -105,6 +109,8 @@ def all_findings(told: Comparison) -> list[Finding]:
 def _row(pair: Pair, planted: Planted) -> str | None:
     if planted.kind in ("early", "late"):
         return "late or early by 80 ms and more, direction right" if abs(planted.size) >= BIG_MS else None
+    if planted.kind == "wrong-side" and planted.size < SIDES_DEG:
+        return None  # nobody can see it
     if planted.kind == "limb":
         big = "30°" if abs(planted.size) >= 30 else "20°"
         return f"limb {big} off, camera {'round' if pair.conditions.orbit_deg > 20 else 'on the same side'}"

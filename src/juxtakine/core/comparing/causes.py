@@ -26,11 +26,11 @@ STEADY_MS = 35.0
 DRIFTS_BY_MS, LINE_SHARE = 90.0, 0.6
 """A drift grows by so much, and scatters about its line by less than this share of its whole spread."""
 LEFT_EARLY_MS = 80.0
-STANDS, STIRS = 0.2, 5.0
-"""Share of the reference's movement below which a move is missing; times its movement above which one is too many."""
+STANDS, STIRS = 0.5, 5.0
+"""Share of the reference's way below which a move is missing; times its movement above which one is too many."""
 LEAST_MOTION = 60.0
 """What counts as movement, in units of noise."""
-ELSEWHERE_DEG = 8.0
+ELSEWHERE_DEG = 15.0
 """Mean over the limbs from which on somebody is not where the reference arrives."""
 TURNED_DEG = 40.0
 OTHER_SIDE_DEG, OTHER_SIDE_BETTER = 12.0, 0.65
@@ -42,13 +42,14 @@ ARMS = tuple(p for p in Part if p.endswith("arm"))
 
 @dataclass(frozen=True)
 class Evidence:
-    """Per count (k,): how much the reference moves, how much the take at most and at least (units of noise); how far,
-    in degrees, the limbs are from the reference and from its mirror image; and per phrase the size of the arms' ways as
-    a share of the reference's, with its standard error."""
+    """Per count (k,): how much the reference moves, and how much the take at least (units of noise); how far its limbs
+    go from the count before, as a share of the reference's way; how far, in degrees, they are from the reference and
+    from its mirror image. Per phrase the size of the arms' ways as a share of the reference's, with its standard error.
+    """
 
     motion: Floats
-    own_most: Floats
     own_least: Floats
+    ways: Floats
     plain_deg: Floats
     mirrored_deg: Floats
     ranges: dict[int, tuple[float, float]]
@@ -130,11 +131,11 @@ def _other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
 def _missing(results: Sequence[CountResult], e: Evidence) -> Causes:
     """The reference moves and the student stands, elsewhere: who stands where it arrives was only there before."""
     for i, r in enumerate(results):
-        if r.count.hold or not (r.count.timed or r.count.posed) or e.motion[i] < LEAST_MOTION or _is_told(r):
+        if r.count.hold or r.count.goes_on or not (r.count.timed or r.count.posed) or _is_told(r):
             continue
-        share = float(e.own_most[i] / e.motion[i])
+        share = float(e.ways[i])
         if share < STANDS and e.plain_deg[i] > ELSEWHERE_DEG:
-            sure = _chance(STANDS - share, 0.03, 60.0)
+            sure = _chance(STANDS - share, 0.0, 30.0)
             yield _finding(FindingKind.MISSING, [r], 0.0, None, sure, "this move is missing"), _everything
 
 

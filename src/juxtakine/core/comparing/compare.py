@@ -21,7 +21,7 @@ from juxtakine.core.comparing.results import (
     TimingVerdict,
 )
 from juxtakine.core.comparing.sides import Said, turned_back
-from juxtakine.core.comparing.view import View, build, size_of_ways
+from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
 from juxtakine.core.movement.features import Features, seen
@@ -88,7 +88,8 @@ def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: F
     plain, mirrored = sides.unlikeness_by_count(view, at, constant)
     phrase = np.array([c.phrase for c in counts])
     ranges = {int(n): size_of_ways(view, at[phrase == n], lags.path[phrase == n]) for n in np.unique(phrase)}
-    return Evidence(lags.motion, lags.own_most, lags.own_least, plain, mirrored, ranges)
+    ways = shares_of_way(view, at, lags.path)
+    return Evidence(lags.motion, lags.own_least, ways, plain, mirrored, ranges)
 
 
 def _constant(lags: timing.Lags) -> float:

@@ -21,7 +21,7 @@ STEEPNESS = 14.0
 """How fast certainty grows with the logarithm of the two unlikenesses' ratio."""
 AROUND_S = np.arange(-3, 4) / 20
 LIMB_ROWS = [i for i, part in enumerate(LIMBS) if part not in (Part.HEAD, Part.TORSO)]
-TOLD = 0.7
+TOLD = 0.9
 """Certainty below which nothing is said: the movement is as good as the same on both sides."""
 
 

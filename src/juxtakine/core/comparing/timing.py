@@ -52,8 +52,7 @@ class Window:
 @dataclass(frozen=True)
 class Lags:
     """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, why not;
-    how much the reference moves around it, and how much at most and at least the take does near its path, in units of
-    noise."""
+    how much the reference moves around it, and how much at least the take does near its path, in units of noise."""
 
     own: Floats
     se: Floats
@@ -61,7 +60,6 @@ class Lags:
     moves: Bools
     seen: Bools
     motion: Floats
-    own_most: Floats
     own_least: Floats
 
 
@@ -96,7 +94,7 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     moved = np.array([c.own_motion[a] for c, a in zip(curves, around, strict=True)])
     motion = np.array([c.motion for c in curves])
     path = np.where(np.isfinite(own), own, path)
-    return Lags(own, se, path, moves, seen, motion, moved.max(1), moved.min(1))
+    return Lags(own, se, path, moves, seen, motion, moved.min(1))
 
 
 @dataclass(frozen=True)

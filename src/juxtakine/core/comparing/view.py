@@ -26,6 +26,8 @@ NOISE_FLOOR = 0.03
 LEAST_WAY = 0.15
 """Sum of squares of the arms' way between two counts, in their own lengths, from which on its size can be told."""
 LEAST_WAYS = 4
+A_WAY = 0.5
+"""Of all limbs together, in their own lengths: less is no move."""
 
 
 @dataclass(frozen=True)
@@ -135,6 +137,16 @@ def _nanmedian(values: Floats) -> Floats:
         good = values[np.isfinite(values[:, k]), k]
         out[k] = np.median(good) if len(good) else 0.0
     return out
+
+
+def shares_of_way(view: View, counts: Floats, lags_s: Floats) -> Floats:
+    """(k,) how far the limbs go from the count before, as a share of the reference's way; NaN where there is none."""
+    columns = slice(0, 2 * len(LIMBS))
+    wanted = np.diff(view.reference_channels(counts)[:, columns], axis=0)
+    shown = np.diff(view.take_channels(view.take_grid.seconds(counts) + lags_s)[:, columns], axis=0)
+    known = np.isfinite(wanted) & np.isfinite(shown)
+    sizes, own = (np.sqrt(np.where(known, ways**2, 0).sum(1)) for ways in (wanted, shown))
+    return np.concatenate([[np.nan], np.where(sizes > A_WAY, own / np.maximum(sizes, A_WAY), np.nan)])
 
 
 def size_of_ways(view: View, counts: Floats, lags_s: Floats) -> tuple[float, float]:
