@@ -31,9 +31,11 @@ MOVING = 9.0
 SOFT = 4.0
 """Differences beyond so many of the take's own noise weigh less and less (Cauchy's loss): another way there, or a
 limb that was mistaken, must not move the lag."""
-LARGEST_SE_S = 0.06
+LARGEST_SE_S = 0.075
 LEAST_SE_S = 0.006
 SEEN = 0.6
+ENOUGH = 0.6
+"""Share of a window's steps, of its lags and of its channels that must be known: a short gap takes little away."""
 LEAST_SHOWN = 0.5
 """Share of a count's window that must lie inside the reference."""
 NEARBY = 8
@@ -121,25 +123,32 @@ def _curve(view: View, window: Window, grid: Floats) -> _Curve:
     weight = weight / weight.sum()
     seconds = float(view.take_grid.seconds(window.end) - view.take_grid.seconds(window.start))
     weight = weight * float(np.clip(seconds / INDEPENDENT_S, 1.0, MOST_INDEPENDENT))
-    reference = view.reference_channels(counts) / view.noise
     at = view.take_grid.seconds(counts) + grid[:, None]
-    take = view.take_channels(at) / view.noise
     inside = _inside(view.take, at).all(1)
     if not inside.any():
         return _nothing(grid)
-    clear = np.isfinite(reference).all(0) & (np.isfinite(take[inside]).all(1).mean(0) > 0.9)
+    reference, take = view.reference_channels(counts) / view.noise, view.take_channels(at) / view.noise
+    known = np.isfinite(take)
+    weights = weight[:, None] * known
+    shares = weights.sum(1) / weight.sum()
+    enough = shares > ENOUGH
+    clear = np.isfinite(reference).all(0) & (enough[inside].mean(0) > ENOUGH)
     if not clear.any():
         return _nothing(grid)
-    reference = _centred(reference[:, clear], weight)
-    take = _centred(take[:, :, clear], weight)
-    difference = take - reference
-    squared = (SOFT**2 * np.log1p((difference / SOFT) ** 2)).sum(2) @ weight
-    known = np.isfinite(squared)
-    # a lag at which part of the take is unknown says nothing for itself
-    squared = np.where(known, squared, np.nanmax(squared))
-    freedom = float(weight.sum() * clear.sum())
-    own = np.nan_to_num((take**2).sum(2) @ weight)
-    return _Curve(squared, known, float((reference**2).sum(1) @ weight), own, float(clear.mean()), freedom)
+    reference, known, weights, shares, enough = (
+        a[..., clear] for a in (reference, known, weights / weight.sum(), shares, enough)
+    )
+    take = _centred(np.where(known, take[..., clear], 0.0), weights, shares)
+    away = take - _centred(reference, weights, shares)
+    cost = np.where(enough, _mean(SOFT**2 * np.log1p((away / SOFT) ** 2), weights, shares), 0.0)
+    told = enough.mean(1)
+    # a lag at which much of the take is unknown says nothing for itself
+    sure = inside & (told > ENOUGH)
+    squared = weight.sum() * cost.sum(1) / np.maximum(told, ENOUGH)
+    squared = np.where(sure, squared, squared[sure].max(initial=0.0))
+    own = weight.sum() * np.where(enough, _mean(take**2, weights, shares), 0.0).sum(1)
+    motion = float((_level(reference, weight) ** 2).sum(1) @ weight)
+    return _Curve(squared, sure, motion, own, float(clear.mean()), float(weight.sum() * clear.sum()))
 
 
 def _nothing(grid: Floats) -> _Curve:
@@ -159,10 +168,19 @@ def _weights(counts: Floats, window: Window) -> Floats:
     return np.asarray(rise / rise.sum())
 
 
-def _centred(values: Floats, weight: Floats) -> Floats:
-    """Values (..., k, D) less their weighted mean over k: a constant difference is no timing."""
-    mean = np.einsum("...kd,k->...d", values, weight / weight.sum())
-    return np.asarray(values - mean[..., None, :])
+def _centred(values: Floats, weights: Floats, shares: Floats) -> Floats:
+    """(l, k, D) values (l or one, k, D) less their mean over the steps k that are known: a constant is no timing."""
+    mean = _mean(np.broadcast_to(values, weights.shape), weights, shares)
+    return np.asarray(values - mean[:, None, :])
+
+
+def _mean(values: Floats, weights: Floats, shares: Floats) -> Floats:
+    """(l, D) weighted mean over the steps of (l, k, D); `shares` (l, D) are the sums of the weights."""
+    return np.asarray(np.einsum("lkd,lkd->ld", values, weights) / np.maximum(shares, 1e-9))
+
+
+def _level(values: Floats, weight: Floats) -> Floats:
+    return np.asarray(values - (weight / weight.sum()) @ values)
 
 
 def _path(cost: Floats, grid: Floats) -> list[int]:
