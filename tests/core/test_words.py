@@ -93,7 +93,8 @@ def test_parts_are_named_by_what_was_off_what_followed_and_what_held() -> None:
     parts = {
         Part.LEFT_UPPER_ARM: part(-31, "too low"),
         Part.LEFT_FOREARM: part(-28, "too low", follows=Part.LEFT_UPPER_ARM),
-        Part.HEAD: part(21, "too far up", PositionVerdict.NEAR),
+        Part.HEAD: part(21, "too far up", PositionVerdict.NEAR, se=9.0),
+        Part.LEFT_SHIN: part(25, "too bent", se=20.0),
         Part.RIGHT_SHIN: part(0, "", PositionVerdict.NOT_SEEN),
     }
     said = remarks(count(0, 0, parts))
@@ -103,7 +104,8 @@ def test_parts_are_named_by_what_was_off_what_followed_and_what_held() -> None:
         "left upper arm 31° too low",
         "left forearm follows the left upper arm",
         "head 21° too far up",
-        "right arm, left leg, torso, right thigh, level, spread, facing held",
+        "left shin 25° too bent",
+        "right arm, torso, left thigh, right thigh, level, spread, facing held",
         "right shin not seen",
         "to see it next time: the whole body in shot",
     ]

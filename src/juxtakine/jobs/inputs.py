@@ -12,7 +12,7 @@ from juxtakine.pipeline.forms import GridForm, SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Step
 
-COMPARING_VERSION = 2
+COMPARING_VERSION = 3
 """Raised when the same recordings would be told differently."""
 
 

@@ -9,6 +9,7 @@ was told on counts without faults of filmed made-up dancers, so that 95 % lie wi
 from typing import NamedTuple
 
 import numpy as np
+from scipy.special import expit
 
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
@@ -38,6 +39,27 @@ WEIGHTS: dict[str, Weights] = {
     "spread": Weights(0.015, 0.000, 0.000, 0.053, 0.000),
     "facing": Weights(2.000, 0.000, 0.000, 19.572, 9.936),
 }
+
+
+EVEN_ODDS = {
+    "upper-arm": 0.7,
+    "forearm": 2.2,
+    "head": 1.3,
+    "torso": 1.2,
+    "thigh": 1.2,
+    "shin": 1.2,
+    "level": 1.8,
+    "spread": 1.7,
+    "facing": 1.7,
+}
+"""By how many standard errors beyond what passes a part is as likely at fault as not; more where errors are seldom but
+large, as of a forearm that the body hides."""
+STEEPNESS = 1.6
+
+
+def chance_of_fault(part: Part, beyond: float) -> float:
+    """0 to 1, of a part that is `beyond` standard errors further off than what passes; fitted on the tuning pairs."""
+    return float(expit(STEEPNESS * (beyond - EVEN_ODDS[kind_of(part)])))
 
 
 def kind_of(part: Part) -> str:

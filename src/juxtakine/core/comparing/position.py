@@ -13,9 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
-from scipy.special import expit
 
-from juxtakine.core.comparing.noise import cues, standard_error
+from juxtakine.core.comparing.noise import chance_of_fault, cues, standard_error
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View, predicted
 from juxtakine.core.counting.sheets import Score, SheetCount
@@ -31,7 +30,7 @@ SHORTENED = 0.08
 """How well a segment's shortening in the picture is known, in its own lengths."""
 SIGN_UNKNOWN = 0.65
 """Depth (of its own length) below which it is not known whether a segment points to the camera or away."""
-DEPTH_OF_FEET = 0.15
+DEPTH_OF_FEET = 0.06
 """How well it is known how far one foot is before the other, in leg lengths."""
 NEAR = 1.5
 """Up to so many tolerances a part is near, beyond it is off."""
@@ -45,7 +44,6 @@ LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 PASSES = {Part.HEAD: 12.0, Part.TORSO: 7.0, Part.LEVEL: 0.05, Part.SPREAD: 0.075, Part.FACING: 17.0}
 """What a teacher lets pass; limbs not named here: 12 degrees."""
 LIMB_PASSES = 12.0
-EVEN_ODDS, CERTAINTY_SLOPE = 1.0, 2.2
 TURNED_DEG = 20.0
 SHORT = 0.5
 """A segment shorter than this (of its own length) in the picture has no direction there worth naming."""
@@ -295,10 +293,9 @@ def passes(part: Part) -> float:
 def certainty(part: PartResult, of: Part) -> float:
     """The chance that a part is truly further off than a teacher lets pass.
 
-    By how many standard errors it is; the curve is the bench's, where gross errors of the estimator are rare but there.
+    By how many standard errors it is; the curves are the bench's, where gross errors are rare but there.
     """
-    beyond = (abs(part.error or 0.0) - passes(of)) / part.se
-    return float(expit(CERTAINTY_SLOPE * (beyond - EVEN_ODDS)))
+    return chance_of_fault(of, (abs(part.error or 0.0) - passes(of)) / part.se)
 
 
 def _position(
@@ -337,7 +334,7 @@ def _part(part: Part, m: Measured, i: int, se: float) -> PartResult:
 
 def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: Poses, i: int) -> PartResult:
     """The same result, naming the part whose fault alone put this one off."""
-    if result.verdict is not PositionVerdict.OFF:
+    if result.verdict not in (PositionVerdict.NEAR, PositionVerdict.OFF):
         return result
     leader = _leader(part, result, parts, poses, i)
     return result if leader is None else PartResult(**{**result.__dict__, "follows": leader})

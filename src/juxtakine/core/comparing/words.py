@@ -202,6 +202,10 @@ _UNTIMED = {
 }
 
 
+_UNTOLD = {PositionVerdict.NEAR: "near", PositionVerdict.OFF: "hard to see from here: not counted"}
+"""What is said of a part beyond its tolerance that is no finding."""
+
+
 def _parts(result: CountResult) -> tuple[Remark, ...]:
     parts = result.position.parts
     off = [
@@ -210,7 +214,12 @@ def _parts(result: CountResult) -> tuple[Remark, ...]:
         if f.part in parts
     ]
     led = [Remark(f"{p.words} follows the {r.follows.words}", "", False) for p, r in parts.items() if r.follows]
-    near = [Remark(part_text(p, r), "near", False) for p, r in parts.items() if r.verdict is PositionVerdict.NEAR]
+    told = {f.part for f in result.findings}
+    near = [
+        Remark(part_text(p, r), _UNTOLD[r.verdict], False)
+        for p, r in parts.items()
+        if r.verdict in _UNTOLD and not r.follows and p not in told
+    ]
     last = [_listed(parts, verdict, word) for verdict, word in _LISTED]
     hidden = {p for p, r in parts.items() if r.verdict is PositionVerdict.NOT_SEEN}
     last += [_NEXT_TIME[hidden <= _TURNED_AWAY]] if hidden else []
