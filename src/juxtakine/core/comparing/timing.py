@@ -20,6 +20,8 @@ LAG_STEP_S = 0.02
 STEPS_PER_COUNT = 24
 LONGEST = 2.0
 """Counts of a way that goes on which are looked at for its arrival."""
+SHORTEST_S = 0.4
+"""A shorter stretch of movement, as before an &, does not tell when it arrives; it reaches back to the count before."""
 INDEPENDENT_S = 0.25
 """Estimates closer than this share their noise."""
 MOST_INDEPENDENT = 1.6
@@ -65,14 +67,16 @@ class Lags:
     own_least: Floats
 
 
-def windows(counts: Floats, goes_on: Bools) -> list[Window]:
+def windows(counts: Floats, goes_on: Bools, count_s: float) -> list[Window]:
     """Each count's window: from just after the arrival before it (at most LONGEST) to a quarter of the way to the next.
 
-    A move that goes on (k,) through a count arrives later: its whole way belongs to its arrival's window.
+    A move that goes on (k,) through a count arrives later: its whole way belongs to its arrival's window. `count_s` is
+    how long a count lasts.
     """
     arrivals = np.where(goes_on, -np.inf, counts)
     last = np.concatenate([[counts[0] - 1], np.maximum.accumulate(np.maximum(arrivals, counts[0] - 1))[:-1]])
     before = np.where(goes_on, 1.0, np.clip(counts - last, 0, np.where(np.r_[False, goes_on[:-1]], LONGEST, 1.0)))
+    before = np.maximum(before, SHORTEST_S / count_s)
     after = np.diff(counts, append=counts[-1] + 1)
     return [Window(c, c - 0.9 * b, c + 0.25 * min(a, 1.0)) for c, b, a in zip(counts, before, after, strict=True)]
 
@@ -80,7 +84,8 @@ def windows(counts: Floats, goes_on: Bools) -> list[Window]:
 def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     """The take's lag at each of the counts (k,)."""
     grid = np.arange(-WIDEST_LAG_S, WIDEST_LAG_S + LAG_STEP_S / 2, LAG_STEP_S)
-    curves = [_curve(view, w, grid) for w in windows(counts, goes_on)]
+    count_s = float(view.take_grid.count_length(counts.mean()))
+    curves = [_curve(view, w, grid) for w in windows(counts, goes_on, count_s)]
     cost = np.array([c.cost for c in curves])
     moves = np.array([c.motion >= MOVING for c in curves])
     seen = np.array([c.seen >= SEEN for c in curves])
