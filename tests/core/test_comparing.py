@@ -107,8 +107,8 @@ def test_a_short_take_is_not_seen_at_its_end_and_not_refused() -> None:
     whole = danced(routine())
     n = int(len(whole.seconds) * 0.75)
     cut = replace(
-        whole, seconds=whole.seconds[:n], vectors=whole.vectors[:n], feet=whole.feet[:n], level=whole.level[:n],
-        facing=whole.facing[:n],
+        whole, seconds=whole.seconds[:n], vectors=whole.vectors[:n], doubt=whole.doubt[:n], feet=whole.feet[:n],
+        level=whole.level[:n], facing=whole.facing[:n],
     )  # fmt: skip
     result = compared(cut)
     end = float(GRID.count(cut.seconds[-1]))
@@ -118,6 +118,18 @@ def test_a_short_take_is_not_seen_at_its_end_and_not_refused() -> None:
     assert all(c.position.verdict is PositionVerdict.NOT_SEEN for c in after)
     assert result.phrases[-1].kind is PhraseKind.UNCLEAR
     assert 6 not in result.redrill
+
+
+def test_a_moment_in_which_nobody_was_found_takes_hardly_a_figure_away() -> None:
+    """A fifth of a second on the way into a count: that count may go, its neighbours stay."""
+    whole = danced(routine().delay(14, 160))
+    vectors, level = whole.vectors.copy(), whole.level.copy()
+    gap = slice(*np.searchsorted(whole.seconds, GRID.seconds(np.array([12.5, 12.5])) + [0, 0.2]))
+    vectors[gap], level[gap] = np.nan, np.nan
+    result = compared(replace(whole, vectors=vectors, level=level))
+    near = {float(c.count.at): c.timing for c in result.counts if 11 <= c.count.at <= 15}
+    assert sum(t.verdict is TimingVerdict.NOT_SEEN for t in near.values()) <= 1
+    assert near[14].error_ms == pytest.approx(160, abs=30)
 
 
 def test_somebody_seen_in_less_than_half_is_refused() -> None:
