@@ -140,8 +140,9 @@ def replayed(t: Track, errors: Errors, seed: int) -> Track:
                 out[first + k] += w * source[start + k]
             total[first + k] += w
     image, world, visibility = (a / total.reshape(-1, *(1,) * (a.ndim - 1)) for a in (image, world, visibility))
+    found = np.isfinite(image[:, 0, 0])  # where nobody was found, nobody is
     return Track(
-        t.seconds, t.image + image * torso_px(t), t.world + world, np.clip(visibility, 0, 1), t.followed, t.estimated,
+        t.seconds, t.image + image * torso_px(t), t.world + world, np.clip(visibility, 0, 1), found, t.estimated,
         t.width, t.height, f"replayed {errors.model}",
     )  # fmt: skip
 

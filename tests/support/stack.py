@@ -17,7 +17,7 @@ from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, running
 from juxtakine.servers.ports import free_port
 
-PATIENCE_S = 90
+PATIENCE_S = 240
 T = TypeVar("T")
 
 
