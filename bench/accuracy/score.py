@@ -90,13 +90,13 @@ def _faults(pair: Pair, told: Comparison, scores: Scores) -> None:
         if row is None:
             continue
         findings = [f for f in all_findings(told) if f.sure]
-        found = any(_tells(f, planted) for f in findings)
+        found = any(_tells(f, planted, pair.routine.symmetrical) for f in findings)
         scores.hits[row].append(found)
         if not found:
             there = [f"{f.kind.value} {f.text}" for f in findings if planted.covers(float(f.start), 1, 1)]
             scores.misses.append(f"{pair.seed} {pair.routine.kind} missed {planted} {pair.conditions} told {there}")
         if planted.kind == "limb" and found:
-            size = next(abs(f.size) for f in findings if _tells(f, planted))
+            size = next(abs(f.size) for f in findings if _tells(f, planted, pair.routine.symmetrical))
             scores.values["size of a limb's error"].append(size - abs(planted.size))
 
 
@@ -117,7 +117,8 @@ def _row(pair: Pair, planted: Planted) -> str | None:
     return planted.kind
 
 
-def _tells(finding: Finding, planted: Planted) -> bool:
+def _tells(finding: Finding, planted: Planted, either_side: bool) -> bool:
+    """Whether the finding is the planted fault; on `either_side` where nobody can see which is which."""
     at = planted.start
     kind = finding.kind.value
     here = abs(float(finding.start) - at) <= 0.26
@@ -128,7 +129,8 @@ def _tells(finding: Finding, planted: Planted) -> bool:
         return here
     if planted.kind == "limb":
         side, of = (planted.part or "").split("-", 1)
-        return here and finding.part is not None and finding.part.value == f"{side}-{of}"
+        sides = ("left", "right") if either_side else (side,)
+        return here and finding.part is not None and finding.part.value in {f"{s}-{of}" for s in sides}
     if planted.kind in ("level", "spread", "torso", "head", "facing"):
         return here and finding.part is not None and finding.part.value == planted.part
     if planted.kind in ("slip", "missing", "extra"):

@@ -115,8 +115,10 @@ def library(model: str, pairs: int) -> Errors:
 
 def _errors(truth: Track, found: Track) -> tuple[Floats, Floats, Floats, Floats]:
     rows = np.searchsorted(found.seconds, truth.seconds - 1e-4)
-    image = (found.image[rows] - truth.image) / torso_px(truth)
-    return described(truth), image, found.world[rows] - truth.world, found.visibility[rows]
+    image, world = (found.image[rows] - truth.image) / torso_px(truth), found.world[rows] - truth.world
+    # what is constant over a clip is the body's and stays so: in blocks from several clips it would be noise
+    image, world = (e - np.nanmedian(e, axis=0) for e in (image, world))
+    return described(truth), image, world, found.visibility[rows]
 
 
 def replayed(t: Track, errors: Errors, seed: int) -> Track:
