@@ -14,8 +14,9 @@ from scipy.special import expit
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
 
-LONG = 0.9
-"""A segment at least so long in the picture, in its own near-longest length, lies across it."""
+LONG, SHORTER = 0.9, 0.4
+"""A segment at least so long in the picture, in its own near-longest length, lies across it; what is known of it falls
+until it is by so much shorter."""
 
 
 class Weights(NamedTuple):
@@ -29,15 +30,15 @@ class Weights(NamedTuple):
 
 
 WEIGHTS: dict[str, Weights] = {
-    "head": Weights(2.000, 0.510, 0.110, 0.000, np.inf),
-    "torso": Weights(0.563, 0.000, 0.000, 0.000, 0.531),
-    "upper-arm": Weights(2.325, 0.009, 21.709, 0.352, 2.000),
-    "forearm": Weights(1.541, 0.113, 14.633, 5.184, 10.000),
-    "thigh": Weights(0.800, 0.225, 17.093, 0.713, 0.192),
-    "shin": Weights(0.800, 0.156, 32.000, 1.979, 0.000),
-    "level": Weights(0.016, 0.000, 0.000, 0.008, 0.005),
-    "spread": Weights(0.015, 0.000, 0.000, 0.053, 0.000),
-    "facing": Weights(2.000, 0.000, 0.000, 19.572, 9.936),
+    "head": Weights(2.000, 0.415, 0.000, 0.000, np.inf),
+    "torso": Weights(0.500, 0.054, 0.000, 0.000, 0.579),
+    "upper-arm": Weights(2.312, 0.010, 20.583, 0.647, 2.000),
+    "forearm": Weights(2.287, 0.056, 19.874, 3.113, 10.000),
+    "thigh": Weights(0.800, 0.229, 17.001, 0.361, 0.087),
+    "shin": Weights(0.800, 0.157, 32.323, 1.511, 0.000),
+    "level": Weights(0.017, 0.000, 0.000, 0.002, 0.004),
+    "spread": Weights(0.016, 0.000, 0.000, 0.051, 0.000),
+    "facing": Weights(2.000, 0.000, 0.000, 17.258, 9.609),
 }
 
 
@@ -79,5 +80,5 @@ def cues(doubt: Floats, length: Floats, facing: tuple[Floats, Floats]) -> Floats
     (0: the camera; the one who is turned away more tells; what is not known counts as faced)."""
     away = np.maximum(*(np.abs((np.nan_to_num(f) + 180) % 360 - 180) for f in facing))
     side, back = np.clip(1 - np.abs(away / 90 - 1), 0, 1), np.clip(away / 90 - 1, 0, 1)
-    short = np.clip(LONG - np.nan_to_num(length, nan=1.0), 0, 1)
+    short = np.clip(LONG - np.nan_to_num(length, nan=1.0), 0, SHORTER)
     return np.column_stack([np.ones(len(away)), np.nan_to_num(doubt), short, side, back])

@@ -17,7 +17,7 @@ from juxtakine.core.movement.tracks import Bools, Floats
 
 WIDEST_LAG_S = 0.5
 LAG_STEP_S = 0.02
-STEPS_PER_COUNT = 24
+STEPS_PER_COUNT = 12
 LONGEST = 2.0
 """Counts of a way that goes on which are looked at for its arrival."""
 SHORTEST_S = 0.4
