@@ -42,10 +42,10 @@ bench: setup-dev ## how fast it is
 	.venv/bin/python -m bench.speed
 
 accuracy: setup-bench ## how right it is: some minutes
-	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 60 --video 3
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 60 --video 2 --sounds 20
 
 accuracy-full: setup-bench ## the whole table: an hour or two
-	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 60 --library 12 --misses
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 60 --library 20 --sounds 120 --people --misses
 
 screenshots: setup-dev ## the main views anew, from the demo data
 	.venv/bin/python scripts/screenshots.py

@@ -35,7 +35,10 @@ def main() -> None:
     films, tracks = TABLE if asked.part == "table" else TUNING
     total = Scores()
     with ProcessPoolExecutor(2) as pool:
-        for library, count, first in ((0, asked.video, films), (asked.library, asked.tracks, tracks)):
+        # drawn and tracked first, two at a time: what the rest needs is then there
+        needed = {*range(films, films + 2 * asked.video, 2), *(range(0, 2 * asked.library, 2) if asked.tracks else ())}
+        list(pool.map(partial(_film, model=asked.model), sorted(needed)))
+        for library, count, first in ((None, asked.video, films), (asked.library, asked.tracks, tracks)):
             of_one = partial(_one, model=asked.model, library_pairs=library)
             for scores in pool.map(of_one, range(first, first + 2 * count, 2)):
                 total.add(scores)
@@ -49,7 +52,11 @@ def main() -> None:
         print("\n".join(total.misses))
 
 
-def _one(seed: int, model: str, library_pairs: int) -> Scores:
+def _film(seed: int, model: str) -> None:
+    of_pair(pair(seed), model)
+
+
+def _one(seed: int, model: str, library_pairs: int | None) -> Scores:
     one = pair(seed)
     tracks = of_pair(one, model, library_pairs)
     reference, take = (Recording(t).features() for t in tracks)

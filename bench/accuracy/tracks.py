@@ -16,7 +16,10 @@ from scipy.spatial import cKDTree
 from accuracy.pairs import Pair, pair
 from juxtakine.core.movement.body import SEGMENTS, SWAPPED
 from juxtakine.core.movement.tracks import Floats, Track
+from juxtakine.demo import lantern_quay
 from juxtakine.demo.film import Scene, shoot
+from juxtakine.demo.lantern_quay import TAKES
+from juxtakine.demo.load import TRACKS
 from juxtakine.media.track_file import load_track, save_track
 from juxtakine.media.tracking import picked_frames, track
 from juxtakine.settings import settings
@@ -101,8 +104,10 @@ def torso_px(t: Track) -> float:
 
 @cache
 def library(model: str, pairs: int) -> Errors:
-    """From so many filmed pairs for tuning."""
-    scenes = []
+    """From the demo's clips, where that model tracked them, and from so many filmed pairs for tuning."""
+    scenes = [("demo-reference", lantern_quay.reference_scene(), load_track(TRACKS / "reference.npz"))]
+    scenes += [(f"demo-{p.name}", lantern_quay.take_scene(p), load_track(TRACKS / f"{p.name}.npz")) for p in TAKES]
+    scenes = [s for s in scenes if s[2].model == model]
     for one in (pair(2 * n) for n in range(pairs)):
         named = ((f"{one.seed}-reference", one.reference), (f"{one.seed}-take", one.take))
         scenes += [(name, scene, filmed(scene, name, model)) for name, scene in named]
@@ -158,11 +163,11 @@ def flipped(t: Track) -> Track:
     )
 
 
-def of_pair(one: Pair, model: str, library_pairs: int = 0) -> tuple[Track, Track]:
-    """The instructor's track and the student's: filmed, or with errors from a library of so many pairs."""
+def of_pair(one: Pair, model: str, library_pairs: int | None = None) -> tuple[Track, Track]:
+    """The instructor's track and the student's: filmed, or with errors from a library of the demo and so many pairs."""
     names = f"{one.seed}-reference", f"{one.seed}-take"
     scenes = one.reference, one.take
-    if library_pairs:
+    if library_pairs is not None:
         truths = [exact(s, n) for s, n in zip(scenes, names, strict=True)]
         shown, done = (replayed(t, library(model, library_pairs), one.seed + k) for k, t in enumerate(truths))
     else:

@@ -124,7 +124,8 @@ def test_a_moment_in_which_nobody_was_found_takes_hardly_a_figure_away() -> None
     """A fifth of a second on the way into a count: that count may go, its neighbours stay."""
     whole = danced(routine().delay(14, 160))
     vectors, level = whole.vectors.copy(), whole.level.copy()
-    gap = slice(*np.searchsorted(whole.seconds, GRID.seconds(np.array([12.5, 12.5])) + [0, 0.2]))
+    begin = float(GRID.seconds(12.5))
+    gap = slice(*np.searchsorted(whole.seconds, [begin, begin + 0.2]))
     vectors[gap], level[gap] = np.nan, np.nan
     result = compared(replace(whole, vectors=vectors, level=level))
     near = {float(c.count.at): c.timing for c in result.counts if 11 <= c.count.at <= 15}
