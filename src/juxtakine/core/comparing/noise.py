@@ -31,14 +31,14 @@ class Weights(NamedTuple):
 
 WEIGHTS: dict[str, Weights] = {
     "head": Weights(2.000, 0.415, 0.000, 0.000, np.inf),
-    "torso": Weights(0.500, 0.054, 0.000, 0.000, 0.579),
-    "upper-arm": Weights(2.312, 0.010, 20.583, 0.647, 2.000),
-    "forearm": Weights(2.287, 0.056, 19.874, 3.113, 10.000),
-    "thigh": Weights(0.800, 0.229, 17.001, 0.361, 0.087),
-    "shin": Weights(0.800, 0.157, 32.323, 1.511, 0.000),
-    "level": Weights(0.017, 0.000, 0.000, 0.002, 0.004),
-    "spread": Weights(0.016, 0.000, 0.000, 0.051, 0.000),
-    "facing": Weights(2.000, 0.000, 0.000, 17.258, 9.609),
+    "torso": Weights(0.500, 0.040, 0.000, 0.120, 0.587),
+    "upper-arm": Weights(2.275, 0.018, 20.560, 1.074, 2.000),
+    "forearm": Weights(2.116, 0.097, 18.782, 0.000, 10.000),
+    "thigh": Weights(0.800, 0.237, 17.388, 0.577, 0.043),
+    "shin": Weights(0.883, 0.140, 32.449, 1.910, 0.000),
+    "level": Weights(0.017, 0.000, 0.000, 0.011, 0.004),
+    "spread": Weights(0.019, 0.000, 0.000, 0.119, 0.000),
+    "facing": Weights(3.591, 0.000, 0.000, 24.067, 9.312),
 }
 
 
@@ -79,6 +79,7 @@ def cues(doubt: Floats, length: Floats, facing: tuple[Floats, Floats]) -> Floats
     """(k, 5) in the order of Weights, from the doubt of both in degrees, the shorter one's length, and both facings
     (0: the camera; the one who is turned away more tells; what is not known counts as faced)."""
     away = np.maximum(*(np.abs((np.nan_to_num(f) + 180) % 360 - 180) for f in facing))
-    side, back = np.clip(1 - np.abs(away / 90 - 1), 0, 1), np.clip(away / 90 - 1, 0, 1)
+    # half turned is still seen well, from the side limbs hide each other
+    side, back = np.clip(1 - np.abs(away / 90 - 1), 0, 1) ** 2, np.clip(away / 90 - 1, 0, 1)
     short = np.clip(LONG - np.nan_to_num(length, nan=1.0), 0, SHORTER)
     return np.column_stack([np.ones(len(away)), np.nan_to_num(doubt), short, side, back])

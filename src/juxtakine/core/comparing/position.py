@@ -84,6 +84,7 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
 
 
 def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
+    """What both show around the counts `at` (k,), the student taken `lags_s` (k,) seconds after the common time."""
     ref_s = view.reference_grid.seconds(at)[:, None] + AROUND_S
     take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
     ref = view.reference.at(ref_s.ravel())
@@ -164,6 +165,7 @@ def _mean(values: Floats, clear: Bools) -> Floats:
 
 
 def measured_of(part: Part, poses: Poses) -> Measured:
+    """How far the student's part is from the instructor's, with its sign and in words."""
     if part in (Part.LEVEL, Part.SPREAD):
         want, got = poses.flat[part]
         low, high = ("too low", "too high") if part is Part.LEVEL else ("too narrow", "too wide")
@@ -348,6 +350,8 @@ def _leader(part: Part, result: PartResult, parts: dict[Part, PartResult], poses
         for whole in (Part.LEVEL, Part.SPREAD):
             if off(whole):
                 return whole
+    if part is Part.HEAD and off(Part.FACING):
+        return Part.FACING  # the head looks where the body does
     parent = PARENT.get(part)
     if parent is None or not off(parent):
         return None
