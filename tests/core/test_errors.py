@@ -28,6 +28,13 @@ def off_px(name: str, track: Track) -> Floats:
     return np.linalg.norm(track.image - truth.image, axis=2)[:, LOOKED_AT]
 
 
+def test_each_model_has_errors_of_its_own() -> None:
+    track = shipped("take-1")
+    assert track.model in errors.WEIGHTS
+    other = replace(track, estimator=track.estimator.replace(track.model, "full"))
+    assert not np.allclose(errors.of_track(other), errors.of_track(track), equal_nan=True)
+
+
 @pytest.mark.parametrize("name", NAMES)
 def test_the_true_error_is_within_two_standard_errors_as_often_as_it_should_be(name: str) -> None:
     track = shipped(name)

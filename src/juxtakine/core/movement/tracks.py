@@ -47,8 +47,8 @@ class Track:
 
     @property
     def model(self) -> str:
-        """The size of the estimator's network, the last word of its name."""
-        return self.estimator.rpartition(" ")[2]
+        """The size of the estimator's network: the last word of its name, `full` or `heavy`."""
+        return self.estimator.rpartition(" ")[2].removeprefix("pose_")
 
     @property
     def found(self) -> Bools:
