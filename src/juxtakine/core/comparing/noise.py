@@ -3,7 +3,8 @@
 What tells: how far the landmarks may be off (`doubt`, core/movement/errors.py), a limb that points at a camera (a
 little more or less of its depth is seen as another length), a body turned away. Weights by quantile regression of what
 was told on counts without faults of filmed made-up dancers, so that 95 % lie within two standard errors;
-`python -m accuracy.differences` in bench/ fits them.
+`python -m accuracy.differences` in bench/ fits them. Set by hand, and larger than fitted, are the first of head, torso,
+forearm, thigh and shin (other films may be worse) and what arms lose from behind (the pairs had few such).
 """
 
 from typing import NamedTuple
