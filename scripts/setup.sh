@@ -47,7 +47,7 @@ done_with() { mkdir -p $stamps && printf '%s' "$now" >"$stamps/$1"; }
 
 packages=(python3-venv mariadb-server redis-server)
 [ "$kind" != run ] && packages+=(chromium)
-[ "$kind" = bench ] && packages+=(libegl1 libgl1-mesa-dri)
+[ "$kind" = bench ] && packages+=(libegl1 libgl1-mesa-dri espeak-ng)
 debian "${packages[@]}"
 
 [ -x .venv/bin/python ] || python3 -m venv .venv

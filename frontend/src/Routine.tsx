@@ -7,8 +7,9 @@ import { Count } from './count/Count';
 import { Redrill } from './redrill/Redrill';
 import { Page, type Tab } from './ui/Page';
 import { Trouble, Waiting } from './ui/Said';
+import { Watch } from './watch/Watch';
 
-const SCREENS = { count: Count, compare: Compare, redrill: Redrill };
+const SCREENS = { watch: Watch, count: Count, compare: Compare, redrill: Redrill };
 type Name = keyof typeof SCREENS;
 
 export function Routine() {
@@ -49,7 +50,7 @@ export function Routine() {
 function useTabs(screen: string): Tab[] {
   const [params] = useSearchParams();
   const { id } = useParams();
-  return (['count', 'compare', 'redrill'] as const).map((name) => ({
+  return (['watch', 'count', 'compare', 'redrill'] as const).map((name) => ({
     name: `${name.charAt(0).toUpperCase()}${name.slice(1)}`,
     to: `/routines/${id}/${name}?${params}`,
     on: name === screen,

@@ -45,6 +45,12 @@ def _parser() -> argparse.ArgumentParser:
     track.add_argument("--to", dest="end_s", type=float, help="seconds")
     track.add_argument("--model", choices=("full", "heavy"), default=settings().model)
 
+    stretches = command(
+        "stretches", _stretches, "talk, slow practice, counted passages and run-throughs of a long clip"
+    )
+    stretches.add_argument("clip", type=Path)
+    stretches.add_argument("--json", action="store_true", help="as JSON, in the form of docs/formats.md")
+
     compare = command("compare", _compare, "a take beside the reference, count by count")
     for name in ("reference", "take"):
         compare.add_argument(f"--{name}", type=Path, required=True, help="a clip, or its TRACK file (.npz)")
@@ -77,6 +83,28 @@ def _track(arguments: argparse.Namespace) -> int:
     if not made.found.any():
         raise Refused(f"Nobody was found in {arguments.clip.name}.", NOBODY)
     save_track(made, _writable(arguments.out))
+    return 0
+
+
+def _stretches(arguments: argparse.Namespace) -> int:
+    from tempfile import TemporaryDirectory
+
+    from juxtakine.media.clips import ClipError
+    from juxtakine.pipeline.stretches import FAST, Glance
+
+    try:
+        with TemporaryDirectory(prefix="juxtakine-") as workspace:
+            glance = Glance(_task_file(FAST), Path(workspace))
+            told = glance.stretches(_existing(arguments.clip), _say_progress)
+    except ClipError as error:
+        raise Refused(f"{arguments.clip.name}: {error}") from error
+    if arguments.json:
+        print(told.model_dump_json(indent=1))
+        return 0
+    for s in told.stretches:
+        print(f"{s.start:8.1f} {s.end:8.1f}  {s.kind:8} {s.certainty:.0%} sure")
+    run = told.run
+    print(f"the run: {run.start:.1f} to {run.end:.1f}, {run.certainty:.0%} sure" if run else "no run-through was found")
     return 0
 
 
@@ -139,9 +167,14 @@ def _recording(path: Path, model: str):  # type: ignore[no-untyped-def]  # its m
 def _shelf(model: str):  # type: ignore[no-untyped-def]  # as above
     from juxtakine.pipeline.tracks import Shelf
 
+    _task_file(model)
+    return Shelf(settings().tracks, settings().models)
+
+
+def _task_file(model: str) -> Path:
     if not settings().task_file(model).exists():
         raise Refused(f"The pose model {model} is not there. Run make setup.")
-    return Shelf(settings().tracks, settings().models)
+    return settings().task_file(model)
 
 
 def _say_progress(done: int, total: int) -> None:

@@ -145,3 +145,58 @@ def stretched(folder: Path, source: Path, times: float) -> Path:
             out.mux(video.encode(picture))
         out.mux(video.encode())
     return to
+
+
+@dataclass(frozen=True)
+class Passage:
+    """Of a tutorial: the source from one second to another, `times` as long; or one of its pictures, standing."""
+
+    first_s: float
+    last_s: float
+    times: float = 1.0
+    stands_s: float = 0.0
+
+    @property
+    def lasts_s(self) -> float:
+        return self.stands_s or (self.last_s - self.first_s) * self.times
+
+
+def tutorial(to: Path, passages: list[Passage], source: Path = REFERENCE, fps: int = 15) -> Path:
+    """One clip of several passages; the source's sound where it is danced at its tempo, silence elsewhere."""
+    rate = 44_100
+    with av.open(str(source)) as file:
+        heard = np.concatenate([f.to_ndarray()[0] for f in file.decode(audio=0)])
+    frames = [(s, f.reformat(format="yuv420p")) for s, f in stretch(source, 0, 99)]
+    times = np.array([s for s, _ in frames])
+    sounds, start = [], 0.0
+    with av.open(str(to), "w") as out:
+        video = out.add_stream("libx264", rate=fps, options={"preset": "ultrafast"})
+        video.width, video.height, video.pix_fmt = 640, 360, "yuv420p"
+        video.codec_context.time_base = TICK
+        audio = out.add_stream("aac", rate=rate, layout="mono")
+        for p in passages:
+            for k in range(round(p.lasts_s * fps)):
+                at = p.first_s + (0 if p.stands_s else k / fps / p.times)
+                picture = frames[min(len(frames) - 1, int(np.searchsorted(times, at)))][1]
+                picture.pts, picture.time_base = round((start + k / fps) / TICK), TICK
+                picture.pict_type = av.video.frame.PictureType.NONE
+                out.mux(video.encode(picture))
+            quiet = np.zeros(round(p.lasts_s * rate), np.float32)
+            if not p.stands_s and p.times == 1:
+                piece = heard[round(p.first_s * rate) :][: len(quiet)]
+                quiet[: len(piece)] = piece
+            sounds.append(quiet)
+            start += round(p.lasts_s * fps) / fps
+        out.mux(video.encode())
+        frame = av.AudioFrame.from_ndarray(np.concatenate(sounds)[None], "fltp", "mono")
+        frame.sample_rate = rate
+        out.mux(audio.encode(frame))
+        out.mux(audio.encode())
+    return to
+
+
+LONG = [Passage(1, 1, stands_s=50), Passage(3, 9, times=2), Passage(1, 1, stands_s=14), Passage(2, 18),
+        Passage(26, 26, stands_s=14)]  # fmt: skip
+"""A long clip: somebody stands, dances at half the tempo, stands, dances to the music, stands."""
+LONG_RUN = (76.0, 92.0)
+"""Where it is danced to the music, in seconds."""

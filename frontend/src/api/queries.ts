@@ -12,6 +12,7 @@ import type {
   Progress,
   RoutineView,
   SheetForm,
+  Span,
   TakeResult,
 } from './schema';
 
@@ -38,6 +39,13 @@ export const useResult = (take: number | undefined) =>
 const COMPARED_MS = 500;
 const compared = ({ outcome, take: { job } }: TakeResult) =>
   !outcome && job?.step === 'compare' && (job.state === 'queued' || job.state === 'running');
+
+/** What the instructor’s clip shows of each row, before any take. */
+export const useShown = (id: number) =>
+  useQuery({
+    queryKey: ['shown', id],
+    queryFn: () => value(server.GET('/api/routines/{routine_id}/reading', routine(id))),
+  });
 
 export const useWave = (id: number | undefined, ready: boolean) =>
   useQuery({
@@ -97,7 +105,8 @@ function known(queries: QueryClient, id: number): Progress | undefined {
 }
 
 function refresh(queries: QueryClient, id: number) {
-  for (const queryKey of [['routine', id], ['result'], ['home']]) queries.invalidateQueries({ queryKey });
+  for (const queryKey of [['routine', id], ['result'], ['home'], ['shown', id]])
+    queries.invalidateQueries({ queryKey });
 }
 
 /** Edits of a routine's sheet and grid, one after the other; each answers with the routine as it is then. */
@@ -107,8 +116,7 @@ export function useEdits(id: number) {
     // what was asked before this edit would bring the sheet back as it was
     await queries.cancelQueries({ queryKey: ['routine', id] });
     queries.setQueryData(['routine', id], now);
-    queries.invalidateQueries({ queryKey: ['result'] });
-    queries.invalidateQueries({ queryKey: ['home'] });
+    for (const queryKey of [['result'], ['home'], ['shown', id]]) queries.invalidateQueries({ queryKey });
   };
   const at = routine(id);
   const sheet = useMutation<RoutineView, Refusal, SheetForm>({
@@ -150,7 +158,12 @@ export function useClipActs(id: number) {
         : value(server.DELETE('/api/clips/{clip_id}/first-count', clip(c))),
     onSuccess,
   });
-  return { cancel, measure, remove, place };
+  const run = useMutation<unknown, Refusal, { clip: number; run: Span }>({
+    mutationFn: ({ clip: c, run: body }) =>
+      value(server.PUT('/api/clips/{clip_id}/run', { ...clip(c), body })),
+    onSuccess,
+  });
+  return { cancel, measure, remove, place, run };
 }
 
 export function useForgetRoutine() {

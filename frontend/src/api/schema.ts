@@ -76,6 +76,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/routines/{routine_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reading
+         * @description What the instructor's clip shows of each row; what is missing for it, as a sentence.
+         */
+        get: operations["reading_api_routines__routine_id__reading_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/routines/{routine_id}/reference": {
         parameters: {
             query?: never;
@@ -244,6 +264,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description The frame shown at a moment of the play copy.
+         */
+        get: operations["picture_api_clips__clip_id__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/result": {
         parameters: {
             query?: never;
@@ -254,6 +294,26 @@ export interface paths {
         /** Result */
         get: operations["result_api_clips__clip_id__result_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Run
+         * @description The stretch of the instructor's clip that is the run; only that is measured.
+         */
+        put: operations["choose_run_api_clips__clip_id__run_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -437,6 +497,10 @@ export interface components {
             job: components["schemas"]["JobView"] | null;
             /** First S */
             first_s: number | null;
+            run: components["schemas"]["Span"] | null;
+            /** Awaits Run */
+            awaits_run: boolean;
+            long: components["schemas"]["LongClipView"] | null;
         };
         /**
          * ClockAnchor
@@ -512,6 +576,40 @@ export interface components {
             loops: {
                 [key: string]: components["schemas"]["LoopForm"];
             };
+        };
+        /**
+         * FigureForm
+         * @description The body on a count: x from the middle of the hips, y up from the floor, in the dancer's own height; where the
+         *     hips stand in the picture, as a share of its width; seconds of the clip.
+         */
+        FigureForm: {
+            /** At */
+            at: number;
+            /** Seconds */
+            seconds: number;
+            /** Middle */
+            middle: number | null;
+            /** Lines */
+            lines: components["schemas"]["FigureLine"][];
+            head: components["schemas"]["FigurePoint"] | null;
+        };
+        /** FigureLine */
+        FigureLine: {
+            /** X1 */
+            x1: number;
+            /** Y1 */
+            y1: number;
+            /** X2 */
+            x2: number;
+            /** Y2 */
+            y2: number;
+        };
+        /** FigurePoint */
+        FigurePoint: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** FindingForm */
         FindingForm: {
@@ -612,6 +710,11 @@ export interface components {
             error: string | null;
         };
         /**
+         * Kind
+         * @enum {string}
+         */
+        Kind: "talk" | "slow" | "counted" | "run" | "other" | "empty";
+        /**
          * Layer
          * @description What people teach, drill and score apart.
          * @enum {string}
@@ -627,6 +730,17 @@ export interface components {
             problem: components["schemas"]["Problem"] | null;
             /** Mended */
             mended: string | null;
+        };
+        /**
+         * LongClipView
+         * @description What a long clip was found to hold; `proposed` is the likeliest run, told with how sure it is.
+         */
+        LongClipView: {
+            /** Stretches */
+            stretches: components["schemas"]["StretchView"][];
+            proposed: components["schemas"]["Span"] | null;
+            /** Said */
+            said: string;
         };
         /**
          * LoopForm
@@ -813,6 +927,22 @@ export interface components {
             /** Clips */
             clips: components["schemas"]["ClipProgress"][];
         };
+        /** Reading */
+        Reading: {
+            /** Rows */
+            rows: components["schemas"]["RowReading"][];
+            /** Figures */
+            figures: components["schemas"]["FigureForm"][];
+        };
+        /**
+         * ReadingView
+         * @description What was read off the instructor's clip, seconds of its play copy; or what is missing for it.
+         */
+        ReadingView: {
+            reading: components["schemas"]["Reading"] | null;
+            /** Waiting */
+            waiting: string | null;
+        };
         /** RemarkForm */
         RemarkForm: {
             /** Text */
@@ -880,6 +1010,20 @@ export interface components {
             /** Kind */
             kind: string;
         };
+        /**
+         * RowReading
+         * @description `hardest`: its place among the routine's phrases, the hardest first.
+         */
+        RowReading: {
+            /** Phrase */
+            phrase: number;
+            /** Kind */
+            kind: string;
+            /** Lines */
+            lines: string[];
+            /** Hardest */
+            hardest: number | null;
+        };
         /** RowView */
         RowView: {
             /** Number */
@@ -928,7 +1072,7 @@ export interface components {
          * Screen
          * @enum {string}
          */
-        Screen: "count" | "compare" | "redrill";
+        Screen: "watch" | "count" | "compare" | "redrill";
         /** SheetForm */
         SheetForm: {
             /**
@@ -949,11 +1093,36 @@ export interface components {
             phrases: components["schemas"]["PhraseForm"][];
         };
         /**
+         * Span
+         * @description From and to.
+         */
+        Span: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+        };
+        /**
          * Step
          * @description What is done with a clip, in this order.
          * @enum {string}
          */
-        Step: "prepare" | "track" | "compare";
+        Step: "prepare" | "glance" | "track" | "compare";
+        /**
+         * StretchView
+         * @description A stretch of a long clip: what is going on there, in a word and as it is told.
+         */
+        StretchView: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            kind: components["schemas"]["Kind"];
+            /** Said */
+            said: string;
+            /** Certainty */
+            certainty: number;
+        };
         /**
          * TakeResult
          * @description A take and what came of it; `waiting` says why there is no result, or why this one is out of date.
@@ -988,12 +1157,16 @@ export interface components {
          * @enum {string}
          */
         Unit: "deg" | "ms" | "legs" | "ratio";
-        /** Uploaded */
+        /**
+         * Uploaded
+         * @description `screen` is where to go on.
+         */
         Uploaded: {
             /** Routine */
             routine: number;
             /** Clip */
             clip: number;
+            screen: components["schemas"]["Screen"];
         };
         /** ValidationError */
         ValidationError: {
@@ -1031,6 +1204,9 @@ export type ComparisonForm = components['schemas']['ComparisonForm'];
 export type CountForm = components['schemas']['CountForm'];
 export type CountWords = components['schemas']['CountWords'];
 export type DrillForm = components['schemas']['DrillForm'];
+export type FigureForm = components['schemas']['FigureForm'];
+export type FigureLine = components['schemas']['FigureLine'];
+export type FigurePoint = components['schemas']['FigurePoint'];
 export type FindingForm = components['schemas']['FindingForm'];
 export type FindingKind = components['schemas']['FindingKind'];
 export type FirstCount = components['schemas']['FirstCount'];
@@ -1041,8 +1217,10 @@ export type Health = components['schemas']['Health'];
 export type Home = components['schemas']['Home'];
 export type JobState = components['schemas']['JobState'];
 export type JobView = components['schemas']['JobView'];
+export type Kind = components['schemas']['Kind'];
 export type Layer = components['schemas']['Layer'];
 export type LineReading = components['schemas']['LineReading'];
+export type LongClipView = components['schemas']['LongClipView'];
 export type LoopForm = components['schemas']['LoopForm'];
 export type MarkForm = components['schemas']['MarkForm'];
 export type Method = components['schemas']['Method'];
@@ -1058,17 +1236,22 @@ export type PositionVerdict = components['schemas']['PositionVerdict'];
 export type PostView = components['schemas']['PostView'];
 export type Problem = components['schemas']['Problem'];
 export type Progress = components['schemas']['Progress'];
+export type Reading = components['schemas']['Reading'];
+export type ReadingView = components['schemas']['ReadingView'];
 export type RemarkForm = components['schemas']['RemarkForm'];
 export type RoutineCard = components['schemas']['RoutineCard'];
 export type RoutineView = components['schemas']['RoutineView'];
 export type RowCard = components['schemas']['RowCard'];
+export type RowReading = components['schemas']['RowReading'];
 export type RowView = components['schemas']['RowView'];
 export type RowWords = components['schemas']['RowWords'];
 export type RunIn = components['schemas']['RunIn'];
 export type Score = components['schemas']['Score'];
 export type Screen = components['schemas']['Screen'];
 export type SheetForm = components['schemas']['SheetForm'];
+export type Span = components['schemas']['Span'];
 export type Step = components['schemas']['Step'];
+export type StretchView = components['schemas']['StretchView'];
 export type TakeResult = components['schemas']['TakeResult'];
 export type TimingForm = components['schemas']['TimingForm'];
 export type TimingVerdict = components['schemas']['TimingVerdict'];
@@ -1201,6 +1384,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    reading_api_routines__routine_id__reading_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingView"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -1512,6 +1726,38 @@ export interface operations {
             };
         };
     };
+    picture_api_clips__clip_id__picture_get: {
+        parameters: {
+            query: {
+                at: number;
+                tall?: number;
+            };
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     result_api_clips__clip_id__result_get: {
         parameters: {
             query?: never;
@@ -1530,6 +1776,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakeResult"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    choose_run_api_clips__clip_id__run_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Span"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipView"];
                 };
             };
             /** @description Validation Error */

@@ -1,9 +1,11 @@
 /** The instructor's clip in Count: what it is, its frames, its measuring, and where the counts lie in it. */
 import { useRef, useState } from 'react';
-import { useClipActs, type useEdits, useJob, useWave } from '../api/queries';
+import { Link } from 'react-router';
+import { type useEdits, useWave } from '../api/queries';
 import type { ClipView, RoutineView } from '../api/schema';
 import { useUpload } from '../api/useUpload';
 import { Clip } from '../clips/Clip';
+import { ClipWork } from '../clips/ClipWork';
 import { FrameActs } from '../clips/FrameActs';
 import type { Player } from '../clips/player';
 import { useSeen } from '../clips/usePlayer';
@@ -11,7 +13,6 @@ import { Ask } from '../ui/Ask';
 import { ClipInput, chooseFile, DropPlace } from '../ui/DropPlace';
 import { time } from '../ui/format';
 import { useKeys } from '../ui/keys';
-import { Progress } from '../ui/Progress';
 import { Trouble } from '../ui/Said';
 import { Sending } from '../ui/Sending';
 import { GridPanel } from './GridPanel';
@@ -58,6 +59,14 @@ export function Reference({ routine, player, edits, row }: ReferenceProps) {
       </div>
       <Sending upload={upload} />
       <ClipWork routine={routine.id} clip={clip} />
+      {clip.awaits_run && clip.job?.state === 'done' && (
+        <Trouble>
+          This clip holds more than the routine.{' '}
+          <Link className="act" to="../watch" relative="path">
+            Choose the run in Watch
+          </Link>
+        </Trouble>
+      )}
       <GridPanel {...{ routine, player, edits, row }} peaks={wave.data} />
       <ClipInput ref={input} label="another clip" onFile={replace} />
       {replacing && (
@@ -95,22 +104,5 @@ function Facts({ clip, player, onReplace }: { clip: ClipView; player: Player; on
       <b className="mt-auto text-[28px] leading-none">{time(seconds)}</b>
       <FrameActs player={player} fps={clip.fps} />
     </div>
-  );
-}
-
-/** The instructor's clip being measured, or what came in between. */
-function ClipWork({ routine, clip }: { routine: number; clip: ClipView }) {
-  const acts = useClipActs(routine);
-  const job = useJob(routine, clip);
-  if (!job || clip.measured) return null;
-  if (job.state === 'queued' || job.state === 'running')
-    return <Progress job={job} onCancel={() => acts.cancel.mutate(clip.id)} />;
-  return (
-    <Trouble>
-      {job.error ?? 'Measuring was stopped. The clip is kept.'}{' '}
-      <button type="button" className="act" onClick={() => acts.measure.mutate(clip.id)}>
-        Measure it
-      </button>
-    </Trouble>
   );
 }

@@ -18,7 +18,7 @@ export function Home() {
   const go = useNavigate();
   const forget = useForgetRoutine();
   const [leaving, setLeaving] = useState<RoutineCard | null>(null);
-  const opened = useCallback((made: Uploaded) => go(`/routines/${made.routine}/count`), [go]);
+  const opened = useCallback((made: Uploaded) => go(`/routines/${made.routine}/${made.screen}`), [go]);
   const upload = useUpload(opened);
   useKeys({ n: chooseFile });
   const routines = home.data?.routines ?? [];

@@ -154,7 +154,7 @@ export const Free = ({ box }: { box: Box }) => (
   />
 );
 
-function Hatched({ x, y, width, height }: { x: number; y: number; width: number; height: number }) {
+export function Hatched({ x, y, width, height }: { x: number; y: number; width: number; height: number }) {
   const id = useId();
   return (
     <>

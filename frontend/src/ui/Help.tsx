@@ -13,7 +13,10 @@ const KEYS: readonly [string, string][] = [
   ['A', 'add a row (Count)'],
   ['Z, Shift Z', 'undo, redo (Count)'],
   ['N', 'choose a clip'],
-  ['L', 'loop the chosen row (Compare)'],
+  ['B, E', 'the run begins, ends at the frame shown (Watch)'],
+  ['Enter', 'take this run (Watch)'],
+  ['L', 'loop the chosen row (Watch, Compare)'],
+  ['[ and ]', 'loop from here, to here (Watch)'],
   ['R', 'redrill the chosen row (Compare)'],
   ['V', 'the whole picture, or nearer'],
 ];

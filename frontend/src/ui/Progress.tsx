@@ -4,6 +4,7 @@ import { useKeys } from './keys';
 
 const DOING: Record<Step, string> = {
   prepare: 'being made ready to play',
+  glance: 'looks taken for the run',
   track: 'frames measured',
   compare: 'being laid on the sheet',
 };

@@ -1,4 +1,5 @@
-"""What follows what: probe at the door, then play copy, track, compare; an edit compares again, and tracks nothing."""
+"""What follows what: probe at the door, then play copy, of a long clip a glance for its run, track, compare; an edit
+compares again, and tracks nothing."""
 
 from sqlalchemy.orm import Session
 
@@ -7,26 +8,38 @@ from juxtakine.jobs.app import send_after_commit
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.models import Clip, Role, Routine, Step
 
+LONG_S = 100.0
+"""A reference that lasts longer is looked through for its run; a shorter one is danced through, as a rule."""
+
 
 def begin(db: Session, clip: Clip) -> None:
     """From the first step that is not done; what is done is not done again."""
-    for step in (Step.PREPARE, Step.TRACK):
-        if not clips.has_done(clip, step):
-            queue(db, clip, step)
-            return
-    if clip.role is Role.TAKE:
-        _compare_if_stale(db, clip)
-
-
-def follow(db: Session, clip_id: int, step: Step) -> None:
-    """Queue what a finished step makes possible."""
-    clip = clips.get(db, clip_id)
-    if step is Step.PREPARE:
+    if not clips.has_done(clip, Step.PREPARE):
+        queue(db, clip, Step.PREPARE)
+    elif is_long(clip) and clip.run is None and clip.stretches is None:
+        queue(db, clip, Step.GLANCE)
+    elif awaits_run(clip):
+        return
+    elif not clips.has_done(clip, Step.TRACK):
         queue(db, clip, Step.TRACK)
     elif clip.role is Role.REFERENCE:
         compare_all(db, clip.routine)
     else:
         _compare_if_stale(db, clip)
+
+
+def is_long(clip: Clip) -> bool:
+    return clip.role is Role.REFERENCE and clip.duration_s > LONG_S
+
+
+def awaits_run(clip: Clip) -> bool:
+    """Whether somebody has to say which stretch of a long clip is the run."""
+    return is_long(clip) and clip.run is None
+
+
+def follow(db: Session, clip_id: int) -> None:
+    """Queue what a finished step makes possible."""
+    begin(db, clips.get(db, clip_id))
 
 
 def compare_all(db: Session, routine: Routine) -> None:

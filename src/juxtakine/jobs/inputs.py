@@ -3,14 +3,15 @@
 import hashlib
 import json
 from dataclasses import dataclass
+from typing import Any
 
 from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, SheetError, check
-from juxtakine.jobs.places import shelf
+from juxtakine.jobs.places import track_of
 from juxtakine.pipeline.forms import GridForm, SheetForm
 from juxtakine.store import clips, routines
-from juxtakine.store.models import Clip, Step
+from juxtakine.store.models import Clip, Routine, Step
 
 COMPARING_VERSION = 3
 """Raised when the same recordings would be told differently."""
@@ -37,25 +38,41 @@ class Inputs:
     fingerprint: str
 
 
-def of(take: Clip) -> Inputs:
-    """Raises NotReady, SheetError."""
-    routine = take.routine
+@dataclass(frozen=True)
+class ReferenceSource:
+    """The instructor's track, its sheet and grid as forms, and where the clip begins."""
+
+    track: str
+    sheet: dict[str, Any]
+    grid: dict[str, Any]
+    start_s: float
+
+
+def reference_of(routine: Routine) -> ReferenceSource:
+    """What is known of the instructor's dance. Raises NotReady."""
     reference, edit = routines.reference(routine), routines.current(routine)
     if reference is None:
         raise NotReady("There is no instructor's clip yet: add it in Count.")
-    sheet = SheetForm.model_validate(edit.sheet).value()
-    if check(sheet):
+    if check(SheetForm.model_validate(edit.sheet).value()):
         raise NotReady("The sheet is not written yet: type its rows in Count.")
     if edit.grid is None:
         raise NotReady("Nobody has said yet where count 1 is in the instructor's clip: do that in Count.")
     if not clips.has_done(reference, Step.TRACK):
         raise NotReady("The instructor's clip is not measured yet.")
-    if not clips.has_done(take, Step.TRACK):
+    return ReferenceSource(track_of(reference), edit.sheet, edit.grid, reference.start_s)
+
+
+def of(take: Clip) -> Inputs:
+    """Raises NotReady, SheetError."""
+    routine = take.routine
+    shown, reference = reference_of(routine), routines.reference(routine)
+    if reference is None or not clips.has_done(take, Step.TRACK):
         raise NotReady("This take is not measured yet.")
     sources = _source(reference), _source(take)
-    told = [edit.sheet, edit.grid, take.grid, *map(vars, sources), COMPARING_VERSION]
+    told = [shown.sheet, shown.grid, take.grid, *map(vars, sources), COMPARING_VERSION]
     fingerprint = hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()
-    return Inputs(*sources, sheet, grid_of(edit.grid), take.grid and grid_of(take.grid), fingerprint)
+    sheet = SheetForm.model_validate(shown.sheet).value()
+    return Inputs(*sources, sheet, grid_of(shown.grid), take.grid and grid_of(take.grid), fingerprint)
 
 
 def grid_of(form: dict[str, object]) -> Grid:
@@ -63,7 +80,7 @@ def grid_of(form: dict[str, object]) -> Grid:
 
 
 def _source(clip: Clip) -> Source:
-    return Source(clip.content, shelf().key(clip.content, clip.model), clip.start_s)
+    return Source(clip.content, track_of(clip), clip.start_s)
 
 
 def fingerprint(take: Clip) -> str | None:

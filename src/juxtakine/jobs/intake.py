@@ -2,11 +2,11 @@
 
 from sqlalchemy.orm import Session
 
-from juxtakine.jobs.places import media, shelf
+from juxtakine.jobs.places import media, shelf, track_of
 from juxtakine.media.clips import ClipFacts
 from juxtakine.settings import settings
 from juxtakine.store import clips, jobs
-from juxtakine.store.models import Clip, Routine
+from juxtakine.store.models import Clip, Routine, Step
 
 
 def add(db: Session, routine: Routine, number: int, name: str, content: str, facts: ClipFacts) -> Clip:
@@ -25,19 +25,28 @@ def forget(db: Session, clip: Clip) -> None:
     """Jobs, result and row; and where no other clip has the same content, its files and track."""
     jobs.cancel(db, clip)
     if not clips.is_shared(db, clip):
-        _forget_files(clip.content, clip.model)
+        _forget_files(clip.content, track_of(clip))
     routine = clip.routine
     db.delete(clip)
     db.flush()
     db.expire(routine, ["clips"])
 
 
-def tidy(db: Session, content: str, model: str) -> None:
+def use(db: Session, clip: Clip, start_s: float, end_s: float) -> None:
+    """From now on only this stretch of the clip counts; what was measured of another one goes."""
+    jobs.cancel(db, clip)
+    if not clips.is_shared(db, clip):
+        shelf().forget(track_of(clip))
+    jobs.forget(db, clip, Step.TRACK)
+    clip.run = [start_s, end_s]
+
+
+def tidy(db: Session, content: str, track: str) -> None:
     """After work that was called off: what it still wrote for a clip that was deleted meanwhile goes too."""
     if not clips.holds(db, content):
-        _forget_files(content, model)
+        _forget_files(content, track)
 
 
-def _forget_files(content: str, model: str) -> None:
-    shelf().forget(shelf().key(content, model))
+def _forget_files(content: str, track: str) -> None:
+    shelf().forget(track)
     media().forget(content)

@@ -1,8 +1,9 @@
 """Where files lie for the jobs and the web."""
 
-from juxtakine.pipeline.tracks import Shelf
+from juxtakine.pipeline.tracks import Shelf, Stretch
 from juxtakine.settings import settings
 from juxtakine.store.media_folder import MediaFolder
+from juxtakine.store.models import Clip
 
 
 def media() -> MediaFolder:
@@ -11,3 +12,13 @@ def media() -> MediaFolder:
 
 def shelf() -> Shelf:
     return Shelf(settings().tracks, settings().models)
+
+
+def stretch_of(clip: Clip) -> Stretch:
+    """From where to where the clip is used, in its own seconds."""
+    return (clip.run[0], clip.run[1]) if clip.run else (None, None)
+
+
+def track_of(clip: Clip) -> str:
+    """The name of the clip's track on the shelf."""
+    return shelf().key(clip.content, clip.model, stretch_of(clip))

@@ -2,19 +2,24 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from juxtakine.jobs import inputs
-from juxtakine.jobs.places import media, shelf
+from juxtakine.jobs.places import media, shelf, stretch_of
 from juxtakine.media.clips import ClipError, probe
 from juxtakine.media.play_copy import make_play_copy
 from juxtakine.media.sound import read_sound, wave
 from juxtakine.pipeline.comparison import Recording, Said, compared
 from juxtakine.pipeline.outcome import Outcome
+from juxtakine.pipeline.stretches import FAST, Glance
+from juxtakine.settings import settings
 from juxtakine.store import clips
 from juxtakine.store.database import session
 from juxtakine.store.models import Clip, ComparisonRow, Step
 
 Progress = Callable[[int, int], None]
+NEARLY_ALL = 0.85
+"""Share of a clip that its run fills, from which on nobody is asked where the run is."""
 
 
 def prepare(clip_id: int, tick: Progress) -> None:
@@ -32,9 +37,22 @@ def prepare(clip_id: int, tick: Progress) -> None:
         media().keep_sound(content, samples, wave(samples))
 
 
+def glance(clip_id: int, tick: Progress) -> None:
+    """What a long clip holds; a clip that is one run nearly throughout is taken as that run."""
+    clip = _clip(clip_id)
+    with TemporaryDirectory(dir=media().incoming().parent) as workspace:
+        look = Glance(settings().task_file(FAST), Path(workspace))
+        told = look.stretches(media().clip(clip.content), tick, media().sound(clip.content))
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        clip.stretches = told.model_dump(mode="json")
+        if told.run and clip.run is None and told.run.end - told.run.start >= NEARLY_ALL * clip.duration_s:
+            clip.run = [told.run.start, told.run.end]
+
+
 def track(clip_id: int, tick: Progress) -> None:
     clip = _clip(clip_id)
-    made = shelf().track(media().clip(clip.content), clip.model, tick, content=clip.content)
+    made = shelf().track(media().clip(clip.content), clip.model, tick, stretch_of(clip), clip.content)
     if not made.found.any():
         raise ClipError("Nobody was found in this clip. The whole body has to be in the picture, in enough light.")
 
@@ -53,6 +71,7 @@ def compare(clip_id: int, tick: Progress) -> None:
 
 STEPS: dict[Step, Callable[[int, Progress], None]] = {
     Step.PREPARE: prepare,
+    Step.GLANCE: glance,
     Step.TRACK: track,
     Step.COMPARE: compare,
 }

@@ -10,6 +10,7 @@ import uuid
 from juxtakine.core.comparing.compare import CompareError
 from juxtakine.jobs import flow, intake
 from juxtakine.jobs.app import app
+from juxtakine.jobs.places import track_of
 from juxtakine.jobs.steps import STEPS
 from juxtakine.media.clips import ClipError
 from juxtakine.store import clips, jobs
@@ -68,13 +69,14 @@ def work(job_id: int) -> None:
             return
         step, clip_id = job.step, job.clip_id
         clip = clips.get(db, clip_id)
+        content, track = clip.content, track_of(clip)
     state, error = JobState.DONE, None
     try:
         with Ticker(job_id, worker) as tick:
             STEPS[step](clip_id, tick)
     except Cancelled:
         with session() as db:
-            intake.tidy(db, clip.content, clip.model)
+            intake.tidy(db, content, track)
         return
     except (ClipError, CompareError) as refusal:
         state, error = JobState.FAILED, str(refusal)
@@ -84,4 +86,4 @@ def work(job_id: int) -> None:
         error = f"This went wrong on our side ({type(failure).__name__}). The clip is kept: measure it again."
     with session() as db:
         if jobs.finish(db, job_id, worker, state, error) and state is JobState.DONE:
-            flow.follow(db, clip_id, step)
+            flow.follow(db, clip_id)

@@ -20,18 +20,24 @@ from juxtakine.media.frames import frames, upright
 
 STRETCH = 100_000  # milliseconds told to the estimator per millisecond of film
 LONGEST_SIDE = 640
+SAME_S = 1e-4
 ESTIMATOR = "mediapipe-0.10.30"
 
 
 @dataclass(frozen=True)
 class Chunk:
-    """A stretch of a clip for one process: which frames to estimate, and from which on to keep them."""
+    """A stretch of a clip for one process: which frames to estimate, and from which on to keep them.
+
+    A frame may be taken up to `slack_s` after its time; with more than none, those that no other frame needs are not
+    even decoded.
+    """
 
     clip: str
     model: str
     times: list[float]
     keep_from: int
     out: str
+    slack_s: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -60,12 +66,12 @@ def run(chunk: Chunk) -> Estimates:
     wanted = np.array(chunk.times)
     i = 0
     with vision.PoseLandmarker.create_from_options(options) as landmarker:
-        for seconds, frame in frames(Path(chunk.clip), chunk.times[0]):
-            while i < n and wanted[i] < seconds - 1e-4:
+        for seconds, frame in frames(Path(chunk.clip), chunk.times[0], sparse=chunk.slack_s > 0):
+            while i < n and wanted[i] < seconds - chunk.slack_s - SAME_S:
                 i += 1  # a frame that can't be decoded: nobody is found in it
             if i == n:
                 break
-            if abs(wanted[i] - seconds) > 1e-4:
+            if wanted[i] > seconds + SAME_S:
                 continue
             picture = mp.Image(image_format=mp.ImageFormat.SRGB, data=upright(frame, LONGEST_SIDE))
             found = landmarker.detect_for_video(picture, round((seconds - wanted[0]) * 1000 * STRETCH))

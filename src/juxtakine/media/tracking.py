@@ -8,7 +8,7 @@ import json
 import subprocess
 import sys
 import threading
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import asdict
 from itertools import pairwise
@@ -57,10 +57,7 @@ def track(
         for i, (a, b, keep) in enumerate(_cut(len(picked), float(times[-1] - times[0])))
     ]
     _estimate_all(chunks, workspace, on_progress)
-    parts = [pose.load(Path(c.out)) for c in chunks]
-    seconds, image, world, visibility = (
-        np.concatenate([getattr(p, k) for p in parts]) for k in ("seconds", "image", "world", "visibility")
-    )
+    seconds, image, world, visibility = _gathered_parts(chunks)
     scaled = image * [facts.width, facts.height]
     carried = [filled_in(times, seconds, v) for v in (scaled, world, visibility)]
     estimated = np.isin(np.arange(len(times)), picked)
@@ -69,6 +66,33 @@ def track(
         times, carried[0], carried[1], np.clip(carried[2], 0, 1), found, estimated,
         facts.width, facts.height, f"{pose.ESTIMATOR} {model.stem}",
     )  # fmt: skip
+
+
+def glanced(
+    clip: Path, model: Path, workspace: Path, every_s: float, on_progress: Progress = lambda done, total: None
+) -> Track:
+    """A cheap look: one frame about every `every_s` seconds, with nothing filled in between."""
+    facts, times = probe(clip), frame_times(clip)
+    wanted = np.arange(times[0], times[-1], every_s)
+    picked = times[np.unique(np.searchsorted(times, wanted))]
+    workspace.mkdir(parents=True, exist_ok=True)
+    halves = [h for h in np.array_split(picked, PROCESSES) if len(h)]
+    chunks = [
+        pose.Chunk(str(clip), str(model), [float(t) for t in half], 0, str(workspace / f"glance-{i}.npz"), every_s / 2)
+        for i, half in enumerate(halves)
+    ]
+    _estimate_all(chunks, workspace, on_progress)
+    seconds, image, world, visibility = _gathered_parts(chunks)
+    seen = np.isfinite(image[:, 0, 0])
+    return Track(
+        seconds, image * [facts.width, facts.height], world, np.clip(visibility, 0, 1), seen, np.ones(len(seen), bool),
+        facts.width, facts.height, f"{pose.ESTIMATOR} {model.stem}",
+    )  # fmt: skip
+
+
+def _gathered_parts(chunks: Sequence[pose.Chunk]) -> Iterator[NDArray[np.float64]]:
+    parts = [pose.load(Path(c.out)) for c in chunks]
+    return (np.concatenate([getattr(p, k) for p in parts]) for k in ("seconds", "image", "world", "visibility"))
 
 
 def picked_frames(times: NDArray[np.float64]) -> NDArray[np.int64]:

@@ -28,7 +28,7 @@ def _rounded(digits: int) -> PlainSerializer:
 
 Seconds = Annotated[float, PlainSerializer(lambda v: round(v, 4), return_type=float)]
 MaybeSeconds = Annotated[float | None, _rounded(4)]
-Tenths = Annotated[float | None, _rounded(1)]
+MaybeTenths = Annotated[float | None, _rounded(1)]
 Share = Annotated[float, PlainSerializer(lambda v: round(v, 3), return_type=float)]
 MaybeShare = Annotated[float | None, _rounded(3)]
 Error = Annotated[float | None, _rounded(3)]
@@ -95,7 +95,7 @@ class AlignmentForm(Form):
     offset_s: Seconds
     tempo_ratio: Seconds
     certainty: Share
-    constant_lag_ms: Tenths
+    constant_lag_ms: MaybeTenths
 
 
 class MirrorForm(Form):
@@ -107,9 +107,9 @@ class MirrorForm(Form):
 
 
 class TimingForm(Form):
-    error_ms: Tenths
+    error_ms: MaybeTenths
     error_counts: Error
-    se_ms: Tenths
+    se_ms: MaybeTenths
     verdict: core.TimingVerdict
 
 
@@ -153,8 +153,8 @@ class CountForm(Form):
 
 class PhraseResultForm(Form):
     phrase: int
-    timing_ms: Tenths
-    timing_spread_ms: Tenths
+    timing_ms: MaybeTenths
+    timing_spread_ms: MaybeTenths
     held: MaybeShare
     need: Share
     kind: core.PhraseKind

@@ -15,6 +15,8 @@ from juxtakine.media import pose
 from juxtakine.media.track_file import TrackFileError, load_track, save_track
 from juxtakine.media.tracking import Progress, track
 
+Stretch = tuple[float | None, float | None]
+"""From and to, in seconds of the clip; None is its beginning or end."""
 WAIT_S = 0.2
 TRACKING_VERSION = 1
 """Raised when the same estimator would give another track (frames picked, how they are filled in)."""
@@ -33,7 +35,7 @@ class Shelf:
     folder: Path
     models: Path
 
-    def key(self, content: str, model: str, stretch: tuple[float | None, float | None] = (None, None)) -> str:
+    def key(self, content: str, model: str, stretch: Stretch = (None, None)) -> str:
         """Names a track by all that makes it what it is."""
         told = (content, stretch, "largest person", pose.ESTIMATOR, model, TRACKING_VERSION)
         return hashlib.sha256(repr(told).encode()).hexdigest()[:40]
@@ -60,7 +62,7 @@ class Shelf:
         clip: Path,
         model: str,
         on_progress: Progress = lambda done, total: None,
-        stretch: tuple[float | None, float | None] = (None, None),
+        stretch: Stretch = (None, None),
         content: str | None = None,
     ) -> Track:
         """From the shelf, or tracked now and put there; broken-off work is gone on with. Raises ClipError."""

@@ -2,7 +2,7 @@
 
 from datetime import timedelta
 
-from sqlalchemy import CursorResult, select, update
+from sqlalchemy import CursorResult, delete, select, update
 from sqlalchemy.orm import Session
 
 from juxtakine.store.models import Clip, Job, JobState, Step, now
@@ -64,6 +64,12 @@ def at_work(db: Session, clip: Clip, step: Step) -> bool:
 def cancel(db: Session, clip: Clip) -> None:
     live = (Job.clip_id == clip.id, Job.state.in_([JobState.QUEUED, JobState.RUNNING]))
     db.execute(update(Job).where(*live).values(state=JobState.CANCELLED))
+    db.expire(clip, ["jobs"])
+
+
+def forget(db: Session, clip: Clip, step: Step) -> None:
+    """That the step was ever done: it has to be done again."""
+    db.execute(delete(Job).where(Job.clip_id == clip.id, Job.step == step))
     db.expire(clip, ["jobs"])
 
 

@@ -37,6 +37,7 @@ class Step(StrEnum):
     """What is done with a clip, in this order."""
 
     PREPARE = "prepare"
+    GLANCE = "glance"
     TRACK = "track"
     COMPARE = "compare"
 
@@ -79,7 +80,10 @@ class Edit(Base):
 
 
 class Clip(Base):
-    """A recording of a routine. `number` is 0 for the reference and counts the takes from 1."""
+    """A recording of a routine. `number` is 0 for the reference and counts the takes from 1.
+
+    `stretches` is what a long clip was found to hold, `run` the seconds from and to which it is used (None: all of it).
+    """
 
     __tablename__ = "clip"
     __table_args__ = (UniqueConstraint("routine_id", "number"),)
@@ -97,6 +101,8 @@ class Clip(Base):
     has_sound: Mapped[bool]
     model: Mapped[str] = mapped_column(String(16))
     grid: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
+    stretches: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
+    run: Mapped[list[float] | None] = mapped_column(OptionalJson)
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)
     routine: Mapped[Routine] = relationship(back_populates="clips")
     jobs: Mapped[list["Job"]] = relationship(cascade="all, delete-orphan", order_by="Job.id")

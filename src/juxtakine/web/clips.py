@@ -1,11 +1,12 @@
 """Clips: playing, the wave, a take's result, count 1 by hand, cancel, measure again, delete."""
 
 from fastapi import APIRouter
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, Response
 
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.jobs import flow, inputs, intake
 from juxtakine.jobs.places import media
+from juxtakine.media import pictures
 from juxtakine.media.sound import PEAKS_PER_S
 from juxtakine.pipeline.forms import GridForm
 from juxtakine.store import clips, jobs, routines
@@ -16,6 +17,8 @@ from juxtakine.web import views
 from juxtakine.web.uploads import Refused
 
 router = APIRouter(prefix="/clips/{clip_id}")
+LEAST_RUN_S = 0.6
+"""As long as no tempo is known: a count of a quick dance."""
 
 
 @router.get("/play", response_class=FileResponse)
@@ -33,10 +36,40 @@ def wave(clip_id: int) -> s.Wave:
         return s.Wave(peaks=media().wave(clips.get(db, clip_id).content), per_second=PEAKS_PER_S)
 
 
+@router.get("/picture", response_class=Response)
+def picture(clip_id: int, at: float, tall: int = 196) -> Response:
+    """The frame shown at a moment of the play copy."""
+    with session() as db:
+        file = media().play_copy(clips.get(db, clip_id).content)
+    if not file.exists():
+        raise Refused("This clip is still being made ready to play.", 404)
+    made = pictures.picture(file, at, min(max(tall, 16), 720))
+    return Response(made, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
 @router.get("/result")
 def result(clip_id: int) -> s.TakeResult:
     with session() as db:
         return views.take_result(clips.get(db, clip_id))
+
+
+@router.put("/run")
+def choose_run(clip_id: int, chosen: s.Span) -> s.ClipView:
+    """The stretch of the instructor's clip that is the run; only that is measured."""
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        if clip.role is not Role.REFERENCE:
+            raise Refused("A run is chosen in the instructor's clip, not in a take.")
+        start, end = (clip.start_s + min(max(0.0, at), clip.duration_s) for at in (chosen.from_s, chosen.to_s))
+        edit = routines.current(clip.routine)
+        least = float(inputs.grid_of(edit.grid).count_length(0.0)) if edit.grid else LEAST_RUN_S
+        if end - start < least:
+            raise Refused("This run is shorter than one count. Drag its ends apart; the run before it is kept.", 422)
+        if clip.run != [start, end]:
+            intake.use(db, clip, start, end)
+        flow.begin(db, clip)
+        db.flush()
+        return views.clip(clip)
 
 
 @router.put("/first-count")

@@ -15,7 +15,7 @@ from juxtakine.jobs import flow, intake
 from juxtakine.pipeline.forms import GridForm, PhraseForm, SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
-from juxtakine.store.models import Role, Routine
+from juxtakine.store.models import Clip, Role, Routine
 from juxtakine.web import schemas as s
 from juxtakine.web import views
 from juxtakine.web.uploads import Refused, plain_name, receive
@@ -37,14 +37,20 @@ async def begin(request: Request, name: str) -> s.Uploaded:
         title = PurePath(plain_name(name)).stem.replace("-", " ").replace("_", " ").strip()
         routine = routines.create(db, SheetForm(title=title).model_dump(mode="json"))
         clip = intake.add(db, routine, 0, plain_name(name), content, facts)
-        flow.begin(db, clip)
-        return s.Uploaded(routine=routine.id, clip=clip.id)
+        return _taken_in(db, clip)
 
 
 @router.get("/routines/{routine_id}")
 def show(routine_id: int) -> s.RoutineView:
     with session() as db:
         return views.routine(routines.get(db, routine_id))
+
+
+@router.get("/routines/{routine_id}/reading")
+def reading(routine_id: int) -> s.ReadingView:
+    """What the instructor's clip shows of each row; what is missing for it, as a sentence."""
+    with session() as db:
+        return views.reading(routines.get(db, routine_id))
 
 
 @router.delete("/routines/{routine_id}", status_code=204)
@@ -70,8 +76,7 @@ async def change_reference(request: Request, routine_id: int, name: str) -> s.Up
             intake.forget(db, before)
         clip = intake.add(db, routine, 0, plain_name(name), content, facts)
         routines.change(db, routine, routines.current(routine).sheet, None)
-        flow.begin(db, clip)
-        return s.Uploaded(routine=routine.id, clip=clip.id)
+        return _taken_in(db, clip)
 
 
 @router.post(
@@ -84,8 +89,14 @@ async def add_take(request: Request, routine_id: int, name: str) -> s.Uploaded:
         routine = routines.get(db, routine_id, lock=True)
         _check_new(db, routine, content)
         clip = intake.add(db, routine, clips.next_number(db, routine), plain_name(name), content, facts)
-        flow.begin(db, clip)
-        return s.Uploaded(routine=routine.id, clip=clip.id)
+        return _taken_in(db, clip)
+
+
+def _taken_in(db: Session, clip: Clip) -> s.Uploaded:
+    flow.begin(db, clip)
+    taken, long = clip.role is Role.TAKE, flow.is_long(clip)
+    screen = s.Screen.COMPARE if taken else s.Screen.WATCH if long else s.Screen.COUNT
+    return s.Uploaded(routine=clip.routine_id, clip=clip.id, screen=screen)
 
 
 @router.put("/routines/{routine_id}/sheet")

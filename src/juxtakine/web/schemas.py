@@ -8,8 +8,10 @@ from enum import StrEnum
 
 from pydantic import BaseModel, Field
 
+from juxtakine.core.watching.stretches import Kind
 from juxtakine.pipeline.forms import SheetForm
 from juxtakine.pipeline.outcome import Outcome
+from juxtakine.pipeline.reading import Reading
 from juxtakine.store.models import JobState, Step
 
 
@@ -70,6 +72,29 @@ class JobView(BaseModel):
     error: str | None
 
 
+class Span(BaseModel):
+    """From and to."""
+
+    from_s: float
+    to_s: float
+
+
+class StretchView(Span):
+    """A stretch of a long clip: what is going on there, in a word and as it is told."""
+
+    kind: Kind
+    said: str
+    certainty: float
+
+
+class LongClipView(BaseModel):
+    """What a long clip was found to hold; `proposed` is the likeliest run, told with how sure it is."""
+
+    stretches: list[StretchView]
+    proposed: Span | None
+    said: str
+
+
 class ClipView(BaseModel):
     id: int
     number: int
@@ -86,6 +111,10 @@ class ClipView(BaseModel):
     job: JobView | None
     first_s: float | None
     """Where count 1 was put by hand in a take."""
+    run: Span | None
+    """The stretch that is used; null is all of it, or what somebody still has to choose (`awaits_run`)."""
+    awaits_run: bool
+    long: LongClipView | None
 
 
 class PostView(BaseModel):
@@ -120,6 +149,7 @@ class RoutineView(BaseModel):
 
 
 class Screen(StrEnum):
+    WATCH = "watch"
     COUNT = "count"
     COMPARE = "compare"
     REDRILL = "redrill"
@@ -187,9 +217,19 @@ class TakeResult(BaseModel):
     count_ms: int | None
 
 
+class ReadingView(BaseModel):
+    """What was read off the instructor's clip, seconds of its play copy; or what is missing for it."""
+
+    reading: Reading | None
+    waiting: str | None
+
+
 class Uploaded(BaseModel):
+    """`screen` is where to go on."""
+
     routine: int
     clip: int
+    screen: Screen
 
 
 class ClipProgress(BaseModel):

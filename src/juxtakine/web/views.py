@@ -1,5 +1,7 @@
 """From what is stored to what is shown."""
 
+import json
+from functools import lru_cache
 from itertools import count
 
 import numpy as np
@@ -10,12 +12,16 @@ from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.positions import from_decimal, to_decimal
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, SheetProblem, check
-from juxtakine.jobs import inputs
-from juxtakine.jobs.places import media
-from juxtakine.pipeline.forms import ComparisonForm, SheetForm
+from juxtakine.core.watching.stretches import Kind
+from juxtakine.jobs import flow, inputs
+from juxtakine.jobs.places import media, shelf
+from juxtakine.pipeline.forms import ComparisonForm, GridForm, SheetForm
 from juxtakine.pipeline.outcome import Outcome
+from juxtakine.pipeline.reading import Reading, read
+from juxtakine.pipeline.stretches import StretchesForm
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step, now
+from juxtakine.store.routines import Missing
 from juxtakine.web import schemas as s
 
 LEAD_COUNTS = 8
@@ -45,6 +51,25 @@ def routine(found: Routine) -> s.RoutineView:
         takes=[clip(c) for c in routines.takes(found)],
         can_undo=found.edit > min(numbers), can_redo=found.edit < max(numbers),
     )  # fmt: skip
+
+
+def reading(found: Routine) -> s.ReadingView:
+    try:
+        source = inputs.reference_of(found)
+    except inputs.NotReady as missing:
+        return s.ReadingView(reading=None, waiting=str(missing))
+    told = _read(source.track, json.dumps(source.sheet), json.dumps(source.grid))
+    moved = [f.model_copy(update={"seconds": f.seconds - source.start_s}) for f in told.figures]
+    return s.ReadingView(reading=told.model_copy(update={"figures": moved}), waiting=None)
+
+
+@lru_cache(maxsize=8)
+def _read(track: str, sheet: str, grid: str) -> Reading:
+    """It takes a moment, and every look at the screen asks for it."""
+    made = shelf().fetch(track)
+    if made is None:
+        raise Missing("This clip's track is not there any more. Measure it again.")
+    return read(made, SheetForm.model_validate_json(sheet).value(), GridForm.model_validate_json(grid).value())
 
 
 def _remark(sheet: Sheet, grid: Grid, reference: Clip) -> str | None:
@@ -105,7 +130,33 @@ def clip(found: Clip) -> s.ClipView:
         height=found.height, fps=round(found.fps, 2), frames=found.frames, has_sound=found.has_sound,
         playable=media().play_copy(found.content).exists(), measured=clips.has_done(found, Step.TRACK),
         made_at=found.made_at, job=job(last) if last else None, first_s=None if first is None else float(first),
+        run=found.run and s.Span(from_s=found.run[0] - found.start_s, to_s=found.run[1] - found.start_s),
+        awaits_run=flow.awaits_run(found), long=_long(found),
     )  # fmt: skip
+
+
+_SAID = {
+    Kind.TALK: "talk", Kind.SLOW: "slow", Kind.COUNTED: "counted", Kind.RUN: "run", Kind.OTHER: "nobody dances",
+    Kind.EMPTY: "nobody there",
+}  # fmt: skip
+
+
+def _long(found: Clip) -> s.LongClipView | None:
+    if found.stretches is None:
+        return None
+    told, start = StretchesForm.model_validate(found.stretches), found.start_s
+    views = [
+        s.StretchView(
+            from_s=p.start - start, to_s=p.end - start, kind=p.kind, said=_SAID[p.kind], certainty=p.certainty
+        )
+        for p in told.stretches
+    ]
+    if told.run is None:
+        dances = any(p.kind in (Kind.SLOW, Kind.COUNTED) for p in told.stretches)
+        why = "Nobody dances at tempo in this clip." if dances else "Nobody was seen dancing in this clip."
+        return s.LongClipView(stretches=views, proposed=None, said=f"{why} Drag the ends to the run, if there is one.")
+    run = s.Span(from_s=told.run.start - start, to_s=told.run.end - start)
+    return s.LongClipView(stretches=views, proposed=run, said=f"{told.run.certainty:.0%} sure")
 
 
 def job(found: Job) -> s.JobView:

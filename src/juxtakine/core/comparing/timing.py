@@ -14,6 +14,7 @@ import numpy as np
 from juxtakine.core.comparing.view import View
 from juxtakine.core.movement.features import Features
 from juxtakine.core.movement.tracks import Bools, Floats
+from juxtakine.core.paths import least_path
 
 WIDEST_LAG_S = 0.5
 LAG_STEP_S = 0.02
@@ -90,7 +91,8 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     moves = np.array([c.motion >= MOVING for c in curves])
     seen = np.array([c.seen >= SEEN for c in curves])
     usable = moves & seen
-    path = grid[_path(np.where(usable[:, None], cost, 0.0), grid)]
+    change = ((grid[:, None] - grid) / SMOOTH_S) ** 2
+    path = grid[least_path(change, np.where(usable[:, None], cost, 0.0).T)]
     own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
     for i in np.flatnonzero(usable):
         own[i], se[i] = _bottom(curves[i], grid, path[i])
@@ -186,20 +188,6 @@ def _mean(values: Floats, weights: Floats, shares: Floats) -> Floats:
 
 def _level(values: Floats, weight: Floats) -> Floats:
     return np.asarray(values - (weight / weight.sum()) @ values)
-
-
-def _path(cost: Floats, grid: Floats) -> list[int]:
-    """The lags (indices) of least total cost with a price on change between neighbours (Viterbi)."""
-    change = ((grid[:, None] - grid[None, :]) / SMOOTH_S) ** 2
-    total, came = cost[0].copy(), []
-    for row in cost[1:]:
-        ways = total[None, :] + change
-        came.append(ways.argmin(1))
-        total = ways.min(1) + row
-    path = [int(total.argmin())]
-    for back in reversed(came):
-        path.append(int(back[path[-1]]))
-    return path[::-1]
 
 
 def _bottom(curve: _Curve, grid: Floats, near: float) -> tuple[float, float]:

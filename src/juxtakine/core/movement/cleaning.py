@@ -15,6 +15,7 @@ from scipy.signal import savgol_filter
 from juxtakine.core.movement.body import SWAPPED, Mark
 from juxtakine.core.movement.errors import standard_errors, torso_length
 from juxtakine.core.movement.tracks import Bools, Floats, Track, filled_in
+from juxtakine.core.paths import least_path
 
 RATE = 30.0
 """Steps a second of cleaned movement."""
@@ -91,7 +92,7 @@ def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[in
     told = _agreement(world)
     agree = {True: told, False: -told}  # once both or neither are exchanged, once one of them is
     unlikely = np.array([SWAPPED_COST * sum(s) + AGREEING * np.maximum(0, -agree[s[0] == s[1]]) for s in states])
-    path = np.array([states[i] for i in _least_path(change, unlikely)])
+    path = np.array([states[i] for i in least_path(change, unlikely)])
     order = np.tile(np.arange(image.shape[1]), (len(image), 1))
     for k, marks in enumerate(limbs):
         order[np.ix_(path[:, k] == 1, marks)] = mirror[marks]
@@ -111,19 +112,6 @@ def _agreement(world: Floats) -> Floats:
     across = [(line[:, 0] - line[:, 1])[:, [0, 2]] for line in lines]
     sizes = np.linalg.norm(across[0], axis=1) * np.linalg.norm(across[1], axis=1)
     return np.asarray(np.nan_to_num((across[0] * across[1]).sum(1) / np.maximum(sizes, 1e-9)))
-
-
-def _least_path(change: Floats, unlikely: Floats) -> list[int]:
-    """Viterbi: the state at each of n frames, by (s, s, n - 1) costs from one to the next and (s, n) of being there."""
-    total, came = unlikely[:, 0], []
-    for costs, more in zip(np.moveaxis(change, 2, 0), unlikely.T[1:], strict=True):
-        ways = total[:, None] + costs
-        came.append(ways.argmin(0).tolist())
-        total = ways.min(0) + more
-    path = [int(total.argmin())]
-    for back in reversed(came):
-        path.append(back[path[-1]])
-    return path[::-1]
 
 
 def spikes(image: Floats, torso: float) -> Bools:

@@ -1,0 +1,80 @@
+"""Prints how rightly long clips are cut, their run found, and repeats told:
+
+PYTHONPATH=bench python -m watching --clips 20 --structures 40
+"""
+
+import argparse
+from collections import Counter
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+
+from juxtakine.core.watching.hearing import heard
+from juxtakine.core.watching.looks import STEP_S, looks
+from juxtakine.core.watching.stretches import stretches
+from juxtakine.media.sound import RATE
+from juxtakine.media.voice import voice
+from watching.long_clips import long_clip
+from watching.structures import structure, told_rightly
+
+ENDS_WITHIN = 2.0
+"""Counts."""
+
+
+@dataclass(frozen=True)
+class Cut:
+    """Share of a clip's time rightly named, what was taken for what (seconds), both ends' errors in counts."""
+
+    right: float
+    taken: dict[str, float]
+    ends: tuple[float, float] | None
+    certainty: float
+
+    @property
+    def found(self) -> bool:
+        return self.ends is not None and max(map(abs, self.ends)) <= ENDS_WITHIN
+
+
+def cut(seed: int) -> Cut:
+    clip = long_clip(seed)
+    lasts = clip.starts[-1]
+    seen = looks(clip.track, 0.0, lasts)
+    told, run = stretches(seen, heard(clip.samples, RATE, *voice(clip.samples), len(seen.there)), lasts)
+    moments = seen.seconds[seen.seconds < lasts]
+    true = [clip.parts[int(np.searchsorted(clip.starts, at, side="right")) - 1].kind for at in moments]
+    said = [next(s.kind for s in told if s.start_s <= at < s.end_s + STEP_S) for at in moments]
+    wrong = Counter(f"{t} for {s}" for t, s in zip(true, said, strict=True) if t is not s)
+    ends = run and ((run.start_s - clip.run[0]) * clip.bpm / 60, (run.end_s - clip.run[1]) * clip.bpm / 60)
+    right = 1 - wrong.total() / len(moments)
+    return Cut(right, {k: n * STEP_S for k, n in wrong.items()}, ends, run.certainty if run else 0.0)
+
+
+def repeated(seed: int) -> tuple[int, int, int, int, list[str]]:
+    return told_rightly(structure(seed))
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="watching")
+    parser.add_argument("--clips", type=int, default=20)
+    parser.add_argument("--structures", type=int, default=40)
+    parser.add_argument("--part", choices=["tuning", "table"], default="table")
+    asked = parser.parse_args()
+    first = 1 if asked.part == "table" else 0
+    with ProcessPoolExecutor(2) as pool:
+        cuts = list(pool.map(cut, range(first, first + 2 * asked.clips, 2)))
+        told = list(pool.map(repeated, range(first, first + 2 * asked.structures, 2)))
+    for seed, c in zip(range(first, first + 2 * asked.clips, 2), cuts, strict=True):
+        ends = "no run" if c.ends is None else f"run {c.ends[0]:+.1f} {c.ends[1]:+.1f} counts, {c.certainty:.0%} sure"
+        print(f"{seed:4}  right {c.right:.1%}  {ends}  {c.taken}")
+    for seed, row in zip(range(first, first + 2 * asked.structures, 2), told, strict=True):
+        for miss in row[4]:
+            print(f"{seed:4}  {miss}")
+    there, found, new, false = (sum(row[k] for row in told) for k in range(4))
+    print(f"the run found, ends within {ENDS_WITHIN:g} counts: {sum(c.found for c in cuts)} of {len(cuts)}")
+    print(f"time rightly named: {np.mean([c.right for c in cuts]):.1%}")
+    print(f"repeats found: {found} of {there}; false: {false} of {new} new phrases")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,72 @@
+"""What is read off a reference before any take: what repeats, what will be hard, and a figure for each count."""
+
+from juxtakine.core.counting.grids import Grid
+from juxtakine.core.counting.positions import to_decimal
+from juxtakine.core.counting.sheets import Sheet, expand
+from juxtakine.core.movement.cleaning import clean
+from juxtakine.core.movement.features import features
+from juxtakine.core.movement.figures import Figure, figures
+from juxtakine.core.movement.tracks import Track
+from juxtakine.core.watching.hardness import hardness
+from juxtakine.core.watching.repeats import repeats
+from juxtakine.core.watching.words import phrase_words
+from juxtakine.pipeline.forms import Form, MaybeShare, Seconds, Share
+
+
+class RowReading(Form):
+    """`hardest`: its place among the routine's phrases, the hardest first."""
+
+    phrase: int
+    kind: str
+    lines: list[str]
+    hardest: int | None
+
+
+class FigureLine(Form):
+    x1: Share
+    y1: Share
+    x2: Share
+    y2: Share
+
+
+class FigurePoint(Form):
+    x: Share
+    y: Share
+
+
+class FigureForm(Form):
+    """The body on a count: x from the middle of the hips, y up from the floor, in the dancer's own height; where the
+    hips stand in the picture, as a share of its width; seconds of the clip."""
+
+    at: float
+    seconds: Seconds
+    middle: MaybeShare
+    lines: list[FigureLine]
+    head: FigurePoint | None
+
+
+class Reading(Form):
+    rows: list[RowReading]
+    figures: list[FigureForm]
+
+
+def read(track: Track, sheet: Sheet, grid: Grid) -> Reading:
+    """Of the reference's track. Raises SheetError."""
+    movement = clean(track)
+    danced = features(movement)
+    counts = expand(sheet)
+    seconds = grid.seconds([float(c.at) for c in counts])
+    told = phrase_words(sheet, repeats(danced, grid, sheet), hardness(danced, grid, sheet))
+    return Reading(
+        rows=[RowReading(phrase=n, kind=w.kind, lines=list(w.lines), hardest=w.hardest) for n, w in enumerate(told, 1)],
+        figures=[
+            _figure(to_decimal(c.at), float(s), f)
+            for c, s, f in zip(counts, seconds, figures(movement, seconds, track.width), strict=True)
+        ],
+    )
+
+
+def _figure(at: float, seconds: float, f: Figure) -> FigureForm:
+    lines = [FigureLine(x1=a, y1=b, x2=c, y2=d) for a, b, c, d in f.lines]
+    head = f.head and FigurePoint(x=f.head[0], y=f.head[1])
+    return FigureForm(at=at, seconds=seconds, middle=f.middle, lines=lines, head=head)

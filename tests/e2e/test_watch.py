@@ -1,0 +1,86 @@
+"""Watch in a real browser: a long clip in, its run found and taken, what each row shows, loops and the keyboard."""
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from support.clips import LONG, LONG_RUN, REFERENCE, another, tutorial
+from support.sheets import GRID, SHEET
+from support.stack import Client, Stack, until
+
+FOUND_MS = 120_000
+
+
+@pytest.fixture(scope="module")
+def told(empty: Stack, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The path of a routine whose reference is measured and counted."""
+    client = Client(empty.address)
+    routine = client.begin(another(tmp_path_factory.mktemp("told"), REFERENCE), SHEET, GRID)
+    until(lambda: client.routine(routine)["reference"]["measured"], 180)
+    yield f"{empty.address}/routines/{routine}"
+    client.forget_all()
+
+
+def now(page: Page) -> float:
+    return float(page.locator("video").first.evaluate("v => v.currentTime"))
+
+
+def test_the_run_of_a_long_clip_is_found_mended_by_key_and_alone_measured(
+    empty: Stack, page: Page, tmp_path: Path
+) -> None:
+    client = Client(empty.address)
+    page.goto(empty.address)
+    page.locator("input[data-file]").set_input_files(tutorial(tmp_path / "low-bench.mp4", LONG))
+    page.wait_for_url("**/watch")
+    expect(page.get_by_text("looks taken for the run")).to_be_visible()
+    expect(page.get_by_text("The run is found:")).to_be_visible(timeout=FOUND_MS)
+    begins, ends = (page.get_by_role("slider", name=f"where the run {w}") for w in ("begins", "ends"))
+    for end, true in zip((begins, ends), LONG_RUN, strict=True):
+        assert abs(float(end.get_attribute("aria-valuenow") or 0) - true) < 1.5
+    expect(page.get_by_label("what the clip holds").get_by_text("danced slowly")).to_be_visible()
+    before = float(begins.get_attribute("aria-valuenow") or 0)
+    begins.press("ArrowLeft")
+    expect(begins).to_have_attribute("aria-valuenow", re.compile(rf"^{before - 0.5:g}$"))
+    page.reload()  # what is not taken is only a proposal
+    expect(begins).to_have_attribute("aria-valuenow", re.compile(rf"^{before:g}$"))
+    page.get_by_role("button", name="This is the run").click()
+    expect(page.get_by_role("link", name="Count it")).to_be_visible()
+    routine = int(re.findall(r"routines/(\d+)", page.url)[0])
+    measured: Any = until(lambda: client.routine(routine)["reference"]["measured"], 180)
+    assert measured
+    assert client.routine(routine)["reference"]["job"]["total"] < 15 * (LONG_RUN[1] - LONG_RUN[0] + 4)
+    client.send("DELETE", f"/routines/{routine}")
+
+
+def test_each_count_shows_a_figure_and_a_row_goes_round(told: str, page: Page) -> None:
+    page.goto(f"{told}/watch?row=2&count=3")
+    row = page.locator("[data-row='2']")
+    expect(row.get_by_text("no place to catch up")).to_be_visible()
+    expect(row.locator("img")).to_have_count(9)
+    assert page.locator("[data-cell] svg line.stroke-teach, [data-cell] svg g.stroke-teach").count() >= 44
+    expect(page.get_by_role("button", name="Ropes, 3: seen")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("button", name="Ropes, 3 &: seen")).to_have_attribute("aria-pressed", "true")
+    begins = GRID["first_s"] + 8 * 60 / GRID["bpm"]
+    page.keyboard.press("l")
+    until(lambda: abs(now(page) - begins) < 4.6)
+    page.keyboard.press(" ")
+    page.get_by_role("radio", name="50 %").click()
+    page.wait_for_timeout(700)
+    assert page.locator("video").first.evaluate("v => v.playbackRate") == 0.5
+    page.keyboard.press(" ")
+
+
+def test_the_run_is_chosen_at_the_frame_shown_also_on_a_small_phone(told: str, browser: Any) -> None:
+    page = browser.new_page(viewport={"width": 360, "height": 780})
+    page.goto(f"{told}/watch")
+    expect(page.get_by_text("The whole clip is the run.")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 360
+    page.locator("video").first.evaluate("v => new Promise(r => { v.onseeked = r; v.currentTime = 3; })")
+    page.get_by_role("button", name="ends here").click()
+    expect(page.get_by_role("button", name="This is the run")).to_be_visible()
+    page.close()
