@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
+from accuracy.faults import mirrored
 from accuracy.pairs import INEXACT_DEG, INEXACT_M, INEXACT_MS, bodies
 from accuracy.routines import KINDS, Random
 from juxtakine.core.counting.grids import Grid
@@ -23,7 +24,6 @@ from juxtakine.demo.skeleton import Body
 OFF, OFF_LASTS_S = 0.025, 0.12
 """The estimator's error in torso lengths, and how long it stays alike."""
 PER_S = 15
-NEGATED = {"x", "yaw", "tilt", "side", "twist", "hside", "turn", "fx", "fyaw"}
 LINE = "1 2 3 4 5 6 7 8"
 USABLE = ("arms", "steps", "kicks", "torso", "mixed", "quick", "holds")
 """Kinds in which left and right differ: of others it can't be told on which side they are danced."""
@@ -60,7 +60,7 @@ def structure(seed: int) -> Structure:
             other = _keys(kinds[row.material], row.material + 500, seed)
             material = [k for k in material if k.count < cut] + [k for k in other if k.count >= cut]
         if row.mirrored:
-            material = [mirrored(k) for k in material]
+            material = [replace(k, channels=mirrored(k.channels)) for k in material]
         keys += [replace(k, at=k.at + start, count=k.count + start) for k in material if k.count < row.counts]
         start += row.counts
     bpm = float(random.integers(88, 124))
@@ -98,17 +98,6 @@ def _keys(kind: str, material: int, seed: int) -> list[Key]:
     # what the phrase before left bent is straightened, or the same phrase would not be danced the same
     at_rest = Key(0.0, 0.0, 0.75, {c: v for c, v in REST.items() if c not in said})
     return [at_rest, *motion.keys]
-
-
-def mirrored(key: Key) -> Key:
-    """The same on the other side."""
-    out = {}
-    for name, value in key.channels.items():
-        side, _, rest = name.partition("_")
-        base = rest or side
-        other = f"{'r' if side == 'l' else 'l'}_{rest}" if rest else name
-        out[other] = -value if base in NEGATED else value
-    return replace(key, channels=out)
 
 
 def _features(motion: Motion, random: Random) -> Features:

@@ -8,8 +8,9 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.compare import CompareError
-from juxtakine.core.comparing.results import FindingKind, PhraseKind, PositionVerdict, TimingVerdict
+from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.compare import CompareError, compare
+from juxtakine.core.comparing.results import FindingKind, Method, PhraseKind, PositionVerdict, TimingVerdict, Whose
 from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Score, Sheet
@@ -212,3 +213,16 @@ def test_the_same_recording_as_take_differs_in_nothing() -> None:
     result = compared(reference())
     assert all(abs(c.timing.error_ms) < 2 * c.timing.se_ms for c in result.counts if c.timing.verdict.measured)
     assert all(c.position.held == 1 for c in result.counts if c.position.held is not None)
+
+
+@pytest.mark.parametrize("flipped", [False, True], ids=["take as it is", "take flipped"])
+def test_of_an_instructor_known_to_mirror_the_sides_are_the_students_own(flipped: bool) -> None:
+    """The reference's sides are the student's other ones; whether the take's picture is flipped, the movement tells."""
+    take = danced(routine().adjust(6, l_elev=-35))
+    told = compare(
+        reference().mirrored, take.mirrored if flipped else take, SHEET, GRID, CommonTime(GRID, Method.SOUND, 1.0),
+        other_side=True,
+    )  # fmt: skip
+    assert (told.mirror.used, told.mirror.whose) == ((False, None) if flipped else (True, Whose.REFERENCE))
+    limbs = {f.part for c in told.counts for f in c.findings if f.sure and f.part is not None}
+    assert limbs == {Part.LEFT_UPPER_ARM}

@@ -16,6 +16,7 @@ from juxtakine.core.movement.features import Features
 from juxtakine.core.watching.hardness import Hardness, hardness
 from juxtakine.core.watching.hearing import Heard
 from juxtakine.core.watching.looks import STEP_S, Looks
+from juxtakine.core.watching.mirrored import sides
 from juxtakine.core.watching.repeats import repeats
 from juxtakine.core.watching.stretches import Kind, stretches
 from juxtakine.core.watching.tempo import beat, ratio
@@ -185,7 +186,7 @@ def test_holds_are_where_one_catches_up_and_the_quickest_row_is_the_hardest() ->
     assert set(held) <= {h.phrase for h in told if h.pauses}
     assert all(any(a <= at <= b for a, b in told[n - 1].pauses) for n, at in held.items())
     words = phrase_words(SHEET, [], told)
-    assert words[2].lines[0] == "no place to catch up from 1 to 8"
+    assert words[2].lines[0] == "no catching up from 1 to 8"
     assert [w.hardest for w in words].index(1) == ranked(told)[0].phrase - 1
 
 
@@ -194,3 +195,19 @@ def test_what_is_not_seen_is_not_called_easy() -> None:
     nobody: Features = replace(whole, vectors=np.full_like(whole.vectors, np.nan))
     assert hardness(nobody, GRID, SHEET) == []
     assert repeats(nobody, GRID, SHEET) == []
+
+
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_cues_that_name_a_side_tell_whether_the_instructor_mirrors(mirrored: bool) -> None:
+    told = sides(reference().mirrored if mirrored else reference(), SHEET, GRID)
+    assert told.mirrored is mirrored
+    assert told.certainty > 0.8
+    assert "where a cue names a side" in told.why
+
+
+def test_from_the_back_left_is_left_and_without_evidence_nothing_is_proposed() -> None:
+    plain = replace(SHEET, phrases=tuple(replace(p, marks=()) for p in SHEET.phrases))
+    behind = sides(danced(routine(), orbit_deg=180), plain, GRID)
+    assert (behind.mirrored, behind.why) == (False, "seen from the back")
+    assert sides(reference(), plain, GRID).mirrored is None
+    assert sides(reference()).mirrored is None

@@ -54,3 +54,17 @@ def test_a_picture_of_a_moment_is_a_small_jpeg(client: Client, tmp_path: Path, s
     assert shown.content[:3] == b"\xff\xd8\xff"
     beyond = client.http.get(f"/api/clips/{clip}/picture", params={"at": 99.0})
     assert (beyond.status_code, beyond.json()["sentence"]) == (422, "The clip has no picture there.")
+
+
+def test_what_is_said_of_sides_is_kept_and_only_an_instructor_mirrors_on_purpose(
+    client: Client, tmp_path: Path, short: Path
+) -> None:
+    made = client.begin(another(tmp_path, short))
+    clip = client.routine(made)["reference"]["id"]
+    said = {"flipped": False, "mirrored": True}
+    assert client.send("PUT", f"/clips/{clip}/sides", said).status_code == 200
+    shown = client.routine(made)["reference"]
+    assert (shown["flipped"], shown["mirrored"]) == (False, True)
+    take = client.add_take(made, another(tmp_path, TAKES[0], "take.mp4"))
+    refused = client.send("PUT", f"/clips/{take}/sides", said)
+    assert (refused.status_code, "not danced mirrored" in refused.json()["sentence"]) == (422, True)

@@ -12,6 +12,7 @@ import type {
   Progress,
   RoutineView,
   SheetForm,
+  SidesSaid,
   Span,
   TakeResult,
 } from './schema';
@@ -163,7 +164,12 @@ export function useClipActs(id: number) {
       value(server.PUT('/api/clips/{clip_id}/run', { ...clip(c), body })),
     onSuccess,
   });
-  return { cancel, measure, remove, place, run };
+  const sides = useMutation<unknown, Refusal, { clip: number; said: SidesSaid }>({
+    mutationFn: ({ clip: c, said }) =>
+      value(server.PUT('/api/clips/{clip_id}/sides', { ...clip(c), body: said })),
+    onSuccess,
+  });
+  return { cancel, measure, remove, place, run, sides };
 }
 
 export function useForgetRoutine() {

@@ -321,6 +321,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Say Sides
+         * @description What a person says of the clip's picture and of its dancer's sides; the takes that it touches are compared anew.
+         */
+        put: operations["say_sides_api_clips__clip_id__sides_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/first-count": {
         parameters: {
             query?: never;
@@ -497,6 +517,10 @@ export interface components {
             job: components["schemas"]["JobView"] | null;
             /** First S */
             first_s: number | null;
+            /** Flipped */
+            flipped: boolean | null;
+            /** Mirrored */
+            mirrored: boolean | null;
             run: components["schemas"]["Span"] | null;
             /** Awaits Run */
             awaits_run: boolean;
@@ -929,6 +953,7 @@ export interface components {
         };
         /** Reading */
         Reading: {
+            sides: components["schemas"]["SidesForm"];
             /** Rows */
             rows: components["schemas"]["RowReading"][];
             /** Figures */
@@ -1093,6 +1118,28 @@ export interface components {
             phrases: components["schemas"]["PhraseForm"][];
         };
         /**
+         * SidesForm
+         * @description Whether the instructor dances mirrored on purpose, as far as the clip tells (null: it does not), and why.
+         */
+        SidesForm: {
+            /** Mirrored */
+            mirrored: boolean | null;
+            /** Certainty */
+            certainty: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * SidesSaid
+         * @description Two things, never one: the picture is flipped, and the dancer mirrors on purpose; null is not known.
+         */
+        SidesSaid: {
+            /** Flipped */
+            flipped: boolean | null;
+            /** Mirrored */
+            mirrored: boolean | null;
+        };
+        /**
          * Span
          * @description From and to.
          */
@@ -1249,6 +1296,8 @@ export type RunIn = components['schemas']['RunIn'];
 export type Score = components['schemas']['Score'];
 export type Screen = components['schemas']['Screen'];
 export type SheetForm = components['schemas']['SheetForm'];
+export type SidesForm = components['schemas']['SidesForm'];
+export type SidesSaid = components['schemas']['SidesSaid'];
 export type Span = components['schemas']['Span'];
 export type Step = components['schemas']['Step'];
 export type StretchView = components['schemas']['StretchView'];
@@ -1801,6 +1850,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Span"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    say_sides_api_clips__clip_id__sides_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesSaid"];
             };
         };
         responses: {

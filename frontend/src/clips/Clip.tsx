@@ -9,10 +9,12 @@ type Props = {
   whose: 'teach' | 'me';
   whole: boolean;
   className: string;
+  /** As in a mirror. */
+  turned?: boolean;
 };
 
 /** One clip with whose it is: the instructor's foot is solid, the student's broken. */
-export function Clip({ player, side, clip, label, whose, whole, className }: Props) {
+export function Clip({ player, side, clip, label, whose, whole, className, turned = false }: Props) {
   const attach = useCallback((video: HTMLVideoElement | null) => player.attach(side, video), [player, side]);
   return (
     <div className={`relative overflow-hidden rounded-[3px] bg-[#222] ${className}`}>
@@ -22,7 +24,7 @@ export function Clip({ player, side, clip, label, whose, whole, className }: Pro
           key={clip.id}
           ref={attach}
           src={`/api/clips/${clip.id}/play`}
-          className={`h-full w-full ${whole ? 'object-contain' : 'object-cover'}`}
+          className={`h-full w-full ${whole ? 'object-contain' : 'object-cover'} ${turned ? '-scale-x-100' : ''}`}
           aria-label={label}
           playsInline
           preload="auto"

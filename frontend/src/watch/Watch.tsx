@@ -21,6 +21,7 @@ import { Trouble } from '../ui/Said';
 import { FoldedWave } from './FoldedWave';
 import { readLayer } from './layer';
 import { Stretches } from './Stretches';
+import { WhoseLeft } from './WhoseLeft';
 
 const PERCENTS = [25, 50, 75, 100].map((value) => ({ value, text: `${value} %` }));
 /** Seconds that a run or a loop lasts at least. */
@@ -28,6 +29,11 @@ const LEAST_S = 0.5;
 const ON_OFF = [
   { value: true, text: 'on' },
   { value: false, text: 'off' },
+] as const;
+
+const TURNED = [
+  { value: false, text: 'as filmed' },
+  { value: true, text: 'as in a mirror' },
 ] as const;
 
 type Props = { routine: RoutineView; tabs: readonly Tab[] };
@@ -74,6 +80,7 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
   useSheetKeys(rows, chosenCount, setChosenCount);
   const layer = readLayer(shown.data?.reading ?? null, clip, rows.length <= 6);
   const [loop, setLoop] = useState<Span | null>(null);
+  const [turned, setTurned] = useState(false);
   usePlayed(player, loop ?? run);
   const rowLoop = loopOf(rows, chosenCount?.phrase, line);
   const loopFrom = () =>
@@ -89,6 +96,7 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
     b: begins,
     e: ends,
     Enter: take,
+    x: () => setTurned(!turned),
     l: () => (loop ? setLoop(null) : rowLoop && setLoop(rowLoop)),
     '[': loopFrom,
     ']': loopTo,
@@ -106,13 +114,14 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
             whose="teach"
             label="instructor"
             whole
+            turned={turned}
             className="h-[230px] w-full"
           />
           <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2">
             <FrameActs player={player} fps={clip.fps} />
             <b className="ml-auto">{time(now, 1)}</b>
           </div>
-          <Playing player={player} />
+          <Playing {...{ player, turned }} onTurn={setTurned} />
           {line && rows.length > 0 && (
             <div className="flex flex-wrap items-baseline gap-x-4 gap-y-2 text-sm">
               <span className="text-soft">goes round</span>
@@ -155,6 +164,9 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
               ends here<kbd>E</kbd>
             </button>
           </div>
+          {rows.length > 0 && !clip.awaits_run && (
+            <WhoseLeft routine={routine.id} clip={clip} told={shown.data?.reading?.sides} />
+          )}
         </>
       }
       sentence={<RunSaid {...{ routine, clip, run, changed }} />}
@@ -206,12 +218,15 @@ function usePlayed(player: Player, { from_s, to_s }: Span) {
   }, [player, from_s, to_s]);
 }
 
-function Playing({ player }: { player: Player }) {
+type PlayingProps = { player: Player; turned: boolean; onTurn: (turned: boolean) => void };
+
+function Playing({ player, turned, onTurn }: PlayingProps) {
   const percent = useSeen(player, (p) => p.percent);
   const sound = useSeen(player, (p) => p.sound === 'lead');
   return (
     <div className="flex flex-wrap gap-x-6 gap-y-2">
       <Choices label="at" value={percent} options={PERCENTS} onChange={(v) => player.setPercent(v)} />
+      <Choices label="picture" value={turned} options={TURNED} onChange={onTurn} />
       <Choices
         label="sound"
         value={sound}

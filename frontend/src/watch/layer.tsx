@@ -9,8 +9,8 @@ const TALL = 0.74;
 const PICTURE_TALL = 98;
 /** Share of the figure's height that the head's radius is. */
 const HEAD = 0.065;
-/** What a row has room for beside it. */
-const LINES = 3;
+/** What the open row has room for beside it. */
+const OPEN_LINES = 5;
 
 export function readLayer(reading: Reading | null, clip: PictureProps['clip'], roomy: boolean): Layer {
   const figures = new Map(reading?.figures.map((f) => [f.at, f]));
@@ -18,7 +18,7 @@ export function readLayer(reading: Reading | null, clip: PictureProps['clip'], r
     draw: (_, cell, box) => <Drawn figure={figures.get(cell.at)} {...{ cell, box }} />,
     say: (_, cell) =>
       !reading ? 'not measured yet' : figures.get(cell.at)?.lines.length ? 'seen' : 'not seen',
-    words: (row, open) => <Words {...{ row, reading }} whole={open || roomy} />,
+    words: (row, open) => <Words {...{ row, reading }} {...{ open, roomy }} />,
     drawer: (_, line, form) => (
       <div className="relative h-full overflow-hidden">
         {line.cells.map((cell) => (
@@ -71,7 +71,9 @@ function Drawn({ figure, cell, box }: { figure: FigureForm | undefined; cell: Ce
   );
 }
 
-function Words({ row, reading, whole }: { row: RowView; reading: Reading | null; whole: boolean }) {
+type WordsProps = { row: RowView; reading: Reading | null; open: boolean; roomy: boolean };
+
+function Words({ row, reading, open, roomy }: WordsProps) {
   const told = reading?.rows[row.number - 1];
   if (!told) return null;
   return (
@@ -80,7 +82,11 @@ function Words({ row, reading, whole }: { row: RowView; reading: Reading | null;
         {told.kind}
         {told.hardest === 1 && <b className="text-ink"> · the hardest row</b>}
       </div>
-      {whole && told.lines.slice(0, LINES).map((line) => <div key={line}>{line}</div>)}
+      {told.lines.slice(0, open ? OPEN_LINES : roomy ? 1 : 0).map((line) => (
+        <div key={line} className={open ? '' : 'truncate text-soft'}>
+          {line}
+        </div>
+      ))}
     </div>
   );
 }

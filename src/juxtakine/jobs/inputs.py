@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.comparing.sides import Said
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, SheetError, check
 from juxtakine.jobs.places import track_of
@@ -35,6 +36,8 @@ class Inputs:
     sheet: Sheet
     grid: Grid
     take_grid: Grid | None
+    mirror: Said
+    other_side: bool
     fingerprint: str
 
 
@@ -69,10 +72,24 @@ def of(take: Clip) -> Inputs:
     if reference is None or not clips.has_done(take, Step.TRACK):
         raise NotReady("This take is not measured yet.")
     sources = _source(reference), _source(take)
-    told = [shown.sheet, shown.grid, take.grid, *map(vars, sources), COMPARING_VERSION]
+    sides = mirror_of(reference, take)
+    told = [shown.sheet, shown.grid, take.grid, *map(vars, sources), *sides, COMPARING_VERSION]
     fingerprint = hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()
     sheet = SheetForm.model_validate(shown.sheet).value()
-    return Inputs(*sources, sheet, grid_of(shown.grid), take.grid and grid_of(take.grid), fingerprint)
+    own_grid = take.grid and grid_of(take.grid)
+    return Inputs(*sources, sheet, grid_of(shown.grid), own_grid, *sides, fingerprint)
+
+
+def mirror_of(reference: Clip, take: Clip) -> tuple[Said, bool]:
+    """What was said of both clips' sides; what was not is left to the movement. And whether the reference's are the
+    student's other ones."""
+    known = reference.mirrored is not None or reference.flipped is not None
+    other = bool(reference.mirrored) != bool(reference.flipped)
+    if known and take.flipped is not None:
+        return {
+            (False, False): Said.NO, (False, True): Said.TAKE, (True, False): Said.REFERENCE, (True, True): Said.BOTH,
+        }[other, take.flipped], other  # fmt: skip
+    return Said.AUTO, other
 
 
 def grid_of(form: dict[str, object]) -> Grid:

@@ -62,7 +62,12 @@ def compare(clip_id: int, tick: Progress) -> None:
         wanted = inputs.of(clips.get(db, clip_id))
     tick(0, 1)
     recordings = _recording(wanted.reference), _recording(wanted.take)
-    result = compared(*recordings, wanted.sheet, wanted.grid, Said(wanted.take_grid))
+    result = compared(
+        *recordings,
+        wanted.sheet,
+        wanted.grid,
+        Said(wanted.take_grid, mirror=wanted.mirror, other_side=wanted.other_side),
+    )
     with session() as db:
         made = Outcome.of(result, wanted.sheet).model_dump_json()
         db.merge(ComparisonRow(clip_id=clip_id, inputs=wanted.fingerprint, result=made))

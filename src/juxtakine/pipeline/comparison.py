@@ -53,6 +53,8 @@ class Said:
     take_grid: Grid | None = None
     align: Align = Align.AUTO
     mirror: sides.Said = sides.Said.AUTO
+    other_side: bool = False
+    """The instructor is known to dance mirrored, or their picture to be flipped."""
 
 
 def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Comparison:
@@ -62,7 +64,7 @@ def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, sa
         common = CommonTime(said.take_grid, Method.MANUAL, 1.0)
     else:
         common = _found(_by_sound(reference, take, grid, said.align), danced, own, sheet, grid, said.align)
-    return compare(danced, own, sheet, grid, common, said.mirror)
+    return compare(danced, own, sheet, grid, common, said.mirror, said.other_side)
 
 
 def _by_sound(reference: Recording, take: Recording, grid: Grid, align: Align) -> list[CommonTime]:

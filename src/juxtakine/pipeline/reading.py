@@ -8,6 +8,7 @@ from juxtakine.core.movement.features import features
 from juxtakine.core.movement.figures import Figure, figures
 from juxtakine.core.movement.tracks import Track
 from juxtakine.core.watching.hardness import hardness
+from juxtakine.core.watching.mirrored import sides
 from juxtakine.core.watching.repeats import repeats
 from juxtakine.core.watching.words import phrase_words
 from juxtakine.pipeline.forms import Form, MaybeShare, Seconds, Share
@@ -45,7 +46,16 @@ class FigureForm(Form):
     head: FigurePoint | None
 
 
+class SidesForm(Form):
+    """Whether the instructor dances mirrored on purpose, as far as the clip tells (null: it does not), and why."""
+
+    mirrored: bool | None
+    certainty: Share
+    why: str
+
+
 class Reading(Form):
+    sides: SidesForm
     rows: list[RowReading]
     figures: list[FigureForm]
 
@@ -57,7 +67,9 @@ def read(track: Track, sheet: Sheet, grid: Grid) -> Reading:
     counts = expand(sheet)
     seconds = grid.seconds([float(c.at) for c in counts])
     told = phrase_words(sheet, repeats(danced, grid, sheet), hardness(danced, grid, sheet))
+    seen = sides(danced, sheet, grid)
     return Reading(
+        sides=SidesForm(mirrored=seen.mirrored, certainty=seen.certainty, why=seen.why),
         rows=[RowReading(phrase=n, kind=w.kind, lines=list(w.lines), hardest=w.hardest) for n, w in enumerate(told, 1)],
         figures=[
             _figure(to_decimal(c.at), float(s), f)

@@ -72,6 +72,18 @@ def choose_run(clip_id: int, chosen: s.Span) -> s.ClipView:
         return views.clip(clip)
 
 
+@router.put("/sides")
+def say_sides(clip_id: int, said: s.SidesSaid) -> s.ClipView:
+    """What a person says of the clip's picture and its dancer's sides; the takes that it touches are compared anew."""
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        if said.mirrored is not None and clip.role is Role.TAKE:
+            raise Refused("A take is not danced mirrored on purpose; its picture may be flipped.", 422)
+        clip.flipped, clip.mirrored = said.flipped, said.mirrored
+        flow.compare_all(db, clip.routine)
+        return views.clip(clip)
+
+
 @router.put("/first-count")
 def place_first_count(clip_id: int, placed: s.FirstCount) -> s.TakeResult:
     """Count 1 of a take by hand, the other counts after it by the reference's grid at a percentage of its tempo."""

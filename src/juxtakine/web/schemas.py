@@ -111,6 +111,9 @@ class ClipView(BaseModel):
     job: JobView | None
     first_s: float | None
     """Where count 1 was put by hand in a take."""
+    flipped: bool | None
+    mirrored: bool | None
+    """What a person said of the picture and of the dancer's sides; null is not said."""
     run: Span | None
     """The stretch that is used; null is all of it, or what somebody still has to choose (`awaits_run`)."""
     awaits_run: bool
@@ -190,6 +193,13 @@ class GridChange(BaseModel):
     bpm: float | None = Field(None, gt=0)
     count: int | None = Field(None, ge=2)
     count_s: float | None = None
+
+
+class SidesSaid(BaseModel):
+    """Two things, never one: the picture is flipped, and the dancer mirrors on purpose; null is not known."""
+
+    flipped: bool | None
+    mirrored: bool | None
 
 
 class FirstCount(BaseModel):

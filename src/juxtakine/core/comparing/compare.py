@@ -40,14 +40,14 @@ class CompareError(ValueError):
 
 def compare(
     reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
-    mirror: Said = Said.AUTO,
+    mirror: Said = Said.AUTO, other_side: bool = False,
 ) -> Comparison:  # fmt: skip
     """Everything told of a take. Raises SheetError, and CompareError where too little of a person is seen."""
     counts = expand(sheet)
     at, goes_on = np.array([float(c.at) for c in counts]), np.array([c.goes_on for c in counts])
     _check_seen(reference, reference_grid, at, "The instructor", "the reference")
     _check_seen(take, common.grid, at, "You", "the take")
-    reference, take, mirrored = turned_back(mirror, reference, take, reference_grid, common.grid, at)
+    reference, take, mirrored = turned_back(mirror, reference, take, reference_grid, common.grid, at, other_side)
     view = build(reference, take, reference_grid, common.grid, at)
     lags = timing.lags(view, at, goes_on)
     if common.method is Method.MOVEMENT:

@@ -36,11 +36,20 @@ class Said(StrEnum):
 
 
 def turned_back(
-    said: Said, reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
-) -> tuple[Features, Features, Mirror]:
-    """Both movements with the student's own sides, and what is told of the mirror."""
+    said: Said, reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats,
+    other_side: bool = False,
+) -> tuple[Features, Features, Mirror]:  # fmt: skip
+    """Both movements with the student's own sides, and what is told of the mirror.
+
+    `other_side`: the reference is known to be danced or filmed mirrored; what the take is, is left to the movement.
+    """
     if said is Said.AUTO:
         used, certainty = mirror_images(reference, take, reference_grid, take_grid, counts)
+        if other_side:
+            # mirror images: the reference alone is turned; else both, as the take's picture is flipped too
+            flipped = used is False
+            whose = Whose.REFERENCE if used is not False else None
+            return reference.mirrored, take.mirrored if flipped else take, Mirror(not flipped, whose, certainty)
         found = Mirror(used, Whose.TAKE if used else None, certainty)
         return reference, take.mirrored if used else take, found
     if said is Said.TAKE:

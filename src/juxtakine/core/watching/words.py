@@ -66,7 +66,7 @@ def _hard(h: Hardness, all_of_them: list[Hardness], sheet: Sheet) -> list[str]:
         nearest = min(TURNS, key=lambda d: abs(d - h.turn))
         lines.append(TURNS[nearest] if h.turn < 400 else f"turns {round(h.turn / 360 * 2) / 2:g} times round")
     if h.gap >= LEAST_GAP:
-        lines.append(f"no place to catch up {_between(h, sheet)}")
+        lines.append(f"no catching up {_between(h, sheet)}")
     if h.moves >= QUICKER * moves:
         lines.append(f"dense: {h.moves:.1f} moves a second")
     if h.speed >= QUICKER * speed:
