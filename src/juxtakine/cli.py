@@ -5,10 +5,35 @@ import argparse
 import sys
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from juxtakine.settings import settings
 
+if TYPE_CHECKING:
+    from juxtakine.core.movement.people import Click
+
 REFUSED, NOBODY = 3, 4
+
+
+def _click(said: str) -> "Click":
+    """X,Y@SECONDS: the middle of a trunk, as shares of the picture's width and height."""
+    from juxtakine.core.movement.people import Click
+
+    try:
+        place, seconds = said.split("@")
+        x, y = (float(v) for v in place.split(","))
+        return Click(x, y, float(seconds))
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(f"{said!r} is not X,Y@SECONDS, as in 0.4,0.5@12.5") from error
+
+
+FOLLOW: dict[str, Any] = {
+    "type": _click,
+    "action": "append",
+    "default": [],
+    "metavar": "X,Y@SECONDS",
+    "help": "who is followed: the middle of the trunk, as shares of the picture, at a moment; may be said again",
+}
 
 
 class Refused(Exception):
@@ -43,6 +68,7 @@ def _parser() -> argparse.ArgumentParser:
     track.add_argument("-o", dest="out", type=Path, required=True, help="the TRACK file to write (.npz)")
     track.add_argument("--from", dest="start_s", type=float, help="seconds")
     track.add_argument("--to", dest="end_s", type=float, help="seconds")
+    track.add_argument("--follow", **FOLLOW)
     track.add_argument("--model", choices=("full", "heavy"), default=settings().model)
 
     stretches = command(
@@ -60,6 +86,8 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument("--take-grid", type=Path, help="where the counts lie in the take")
     compare.add_argument("--align", choices=("auto", "sound", "movement"), default="auto")
     compare.add_argument("--mirror", choices=("auto", "no", "take", "reference", "both"), default="auto")
+    for whose in ("reference", "take"):
+        compare.add_argument(f"--follow-{whose}", **FOLLOW)
     compare.add_argument("--model", choices=("full", "heavy"), help="of the pose estimator; else that of a TRACK given")
 
     serve = command("serve", _serve, "the web server alone")
@@ -71,14 +99,14 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _track(arguments: argparse.Namespace) -> int:
+    from juxtakine.core.movement.people import NobodyThere
     from juxtakine.media.clips import ClipError
     from juxtakine.media.track_file import save_track
 
     try:
-        made = _shelf(arguments.model).track(
-            _existing(arguments.clip), arguments.model, _say_progress, (arguments.start_s, arguments.end_s)
-        )
-    except ClipError as error:
+        stretch = arguments.start_s, arguments.end_s
+        made = _tracked(_existing(arguments.clip), arguments.model, arguments.follow, stretch)
+    except (ClipError, NobodyThere) as error:
         raise Refused(str(error)) from error
     if not made.found.any():
         raise Refused(f"Nobody was found in {arguments.clip.name}.", NOBODY)
@@ -122,7 +150,8 @@ def _compare(arguments: argparse.Namespace) -> int:
         take_grid = arguments.take_grid and read_form(GridForm, _existing(arguments.take_grid)).value()
         clips = arguments.reference, arguments.take
         model = arguments.model or next(filter(None, map(_model_of, clips)), settings().model)
-        reference, take = (_recording(p, model) for p in clips)
+        followed = arguments.follow_reference, arguments.follow_take
+        reference, take = (_recording(p, model, f) for p, f in zip(clips, followed, strict=True))
         said = Said(take_grid, Align(arguments.align), MirrorSaid(arguments.mirror))
         result = compared(reference, take, sheet, grid, said)
     except (CompareError, FormError, GridError, SheetError) as error:
@@ -145,7 +174,8 @@ def _model_of(path: Path) -> str | None:
     return made if settings().task_file(made).exists() else None
 
 
-def _recording(path: Path, model: str):  # type: ignore[no-untyped-def]  # its module loads too much for `--help`
+def _recording(path: Path, model: str, follow: "list[Click]"):  # type: ignore[no-untyped-def]  # its module loads too much for `--help`
+    from juxtakine.core.movement.people import NobodyThere
     from juxtakine.media.clips import ClipError, probe
     from juxtakine.media.sound import read_sound
     from juxtakine.media.track_file import TrackFileError, load_track
@@ -156,11 +186,27 @@ def _recording(path: Path, model: str):  # type: ignore[no-untyped-def]  # its m
             made = Recording(load_track(path))
         else:
             start = probe(path).start_s
-            made = Recording(_shelf(model).track(path, model, _say_progress), read_sound(path, start), start)
-    except (ClipError, TrackFileError) as error:
+            made = Recording(_tracked(path, model, follow), read_sound(path, start), start)
+    except (ClipError, NobodyThere, TrackFileError) as error:
         raise Refused(f"{path.name}: {error}") from error
     if not made.track.found.any():
         raise Refused(f"Nobody was found in {path.name}.", NOBODY)
+    return made
+
+
+def _tracked(clip: Path, model: str, follow: "list[Click]", stretch: tuple[float | None, float | None] = (None, None)):  # type: ignore[no-untyped-def]  # as above
+    """The clip's track; where it stays open who was followed, that is said on standard error."""
+    from juxtakine.media.clips import probe
+    from juxtakine.pipeline.tracks import content_of
+
+    shelf, content = _shelf(model), content_of(clip)
+    made = shelf.track(clip, model, _say_progress, stretch, content, follow)
+    if follow:
+        facts = probe(clip)
+        one = shelf.followed(content, stretch, follow, facts.width / facts.height)
+        for question in one[1].questions if one else ():
+            places = " or ".join(f"{x * facts.height / facts.width:.2f},{y:.2f}" for x, y in question.places)
+            print(f"Nobody is followed from {question.seconds:.1f} s on: which one is it, {places}?", file=sys.stderr)
     return made
 
 

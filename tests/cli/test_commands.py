@@ -4,6 +4,7 @@ import json
 import os
 import subprocess
 import sys
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +14,7 @@ import pytest
 from juxtakine.demo import lantern_quay
 from juxtakine.demo.load import TRACKS
 from juxtakine.pipeline.forms import ComparisonForm, GridForm
-from support.clips import REFERENCE, TAKES, Kind, picture_of_a_wall, written
+from support.clips import LONG, LONG_RUN, REFERENCE, TAKES, Kind, picture_of_a_wall, together, tutorial, written
 from support.sheets import SHEET
 
 
@@ -180,6 +181,30 @@ def test_nobody_in_a_clip_has_a_status_of_its_own(files: dict[str, Path], tmp_pa
     done = run("track", tmp_path / "wall.mp4", "-o", tmp_path / "t.npz", var=tmp_path)
     assert done.returncode == 4
     assert "Nobody was found" in done.stderr
+
+
+def test_who_is_clicked_is_followed_and_a_click_on_nobody_is_refused(tmp_path: Path) -> None:
+    clip = together(tmp_path / "two.mp4", [REFERENCE, TAKES[0]], seconds=2)
+    to = tmp_path / "t.npz"
+    for x in (0.25, 0.75):
+        done = run("track", clip, "-o", to, "--model", "full", "--follow", f"{x},0.5@1", var=tmp_path)
+        assert (done.returncode, done.stderr) == (0, "")
+        with np.load(to) as track:
+            hips = track["image"][track["followed"]][:, [23, 24], 0].mean(1) / track["width"]
+            assert track["followed"].mean() > 0.9
+        assert (np.abs(hips - x) < 0.15).all()
+    nobody = run("track", clip, "-o", to, "--model", "full", "--follow", "0.5,0.1@1", var=tmp_path)
+    assert (nobody.returncode, "Nobody stands alone where you clicked" in nobody.stderr) == (3, True)
+    assert run("track", clip, "-o", to, "--follow", "here", var=tmp_path).returncode == 2
+
+
+def test_the_stretches_of_a_long_clip_and_its_run_are_told(tmp_path: Path) -> None:
+    done = run("stretches", tutorial(tmp_path / "long.mp4", LONG), "--json", var=tmp_path)
+    told = json.loads(done.stdout)
+    assert told["schema"] == "juxtakine/stretches-1"
+    assert [s["kind"] for s in told["stretches"]] == ["other", "slow", "other", "run", "other"]
+    assert (told["run"]["from"], told["run"]["to"]) == pytest.approx(LONG_RUN, abs=1.5)
+    assert all(a["to"] == b["from"] for a, b in pairwise(told["stretches"]))
 
 
 def test_a_file_that_is_not_there_is_said(files: dict[str, Path], tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from support.clips import LONG, LONG_RUN, REFERENCE, another, tutorial
+from support.clips import LONG, LONG_RUN, REFERENCE, TAKES, another, together, tutorial
 from support.sheets import GRID, SHEET
 from support.stack import Client, Stack, until
 
@@ -84,3 +84,46 @@ def test_the_run_is_chosen_at_the_frame_shown_also_on_a_small_phone(told: str, b
     page.get_by_role("button", name="ends here").click()
     expect(page.get_by_role("button", name="This is the run")).to_be_visible()
     page.close()
+
+
+def test_one_of_three_is_followed_and_a_wrong_click_mended_by_the_next(
+    empty: Stack, page: Page, tmp_path: Path
+) -> None:
+    client = Client(empty.address)
+    routine = client.begin(together(tmp_path / "three.mp4", [REFERENCE, *TAKES[:2]], seconds=3))
+    page.goto(f"{empty.address}/routines/{routine}/watch")
+    picture = page.locator("video").first
+    picture.wait_for()
+    for clicks, x, key in ((1, 5 / 6, True), (2, 1 / 6, False)):
+        if key:
+            page.keyboard.press("f")
+        else:
+            page.get_by_role("button", name="click again").click()
+        expect(page.get_by_text("Click the middle of the body")).to_be_visible()
+        box = picture.bounding_box()
+        assert box is not None
+        wide = box["height"] * picture.evaluate("v => v.videoWidth / v.videoHeight")
+        page.mouse.click(box["x"] + box["width"] / 2 + (x - 0.5) * wide, box["y"] + box["height"] * 0.45)
+        followed: Any = until(lambda n=clicks: measured_with(client, routine, n), FOUND_MS / 1000)
+        assert (followed["question"], followed["share"] > 0.9) == (None, True)
+        expect(page.get_by_text("The one you clicked is followed, in")).to_be_visible()
+    page.get_by_role("button", name="take the last click back").click()
+    until(lambda: client.routine(routine)["reference"]["followed"]["clicks"] == 1)
+    client.send("DELETE", f"/routines/{routine}")
+
+
+def measured_with(client: Client, routine: int, clicks: int) -> Any:
+    """What is followed, once it is measured with so many clicks."""
+    shown = client.routine(routine)["reference"]
+    return shown["followed"] if shown["measured"] and shown["followed"]["clicks"] == clicks else None
+
+
+def test_mirrored_is_flipped_by_its_key(told: str, page: Page) -> None:
+    page.goto(f"{told}/watch")
+    expect(page.get_by_text("Not mirrored, ")).to_be_visible()
+    page.keyboard.press("m")
+    expect(page.get_by_text("Mirrored, as you said: the instructor’s right is your left.")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("Mirrored, as you said")).to_be_visible()
+    page.keyboard.press("x")
+    expect(page.get_by_role("radio", name="as in a mirror")).to_be_checked()

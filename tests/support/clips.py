@@ -9,6 +9,7 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
+from juxtakine.demo.load import TRACKS
 from juxtakine.demo.shoot import CLIPS
 
 REFERENCE = CLIPS / "reference.mp4"
@@ -200,3 +201,28 @@ LONG = [Passage(1, 1, stands_s=50), Passage(3, 9, times=2), Passage(1, 1, stands
 """A long clip: somebody stands, dances at half the tempo, stands, dances to the music, stands."""
 LONG_RUN = (76.0, 92.0)
 """Where it is danced to the music, in seconds."""
+
+
+def together(to: Path, sources: list[Path], seconds: float = 4.0) -> Path:
+    """Several dancers side by side in one picture, each from a clip of their own; no sound."""
+    wide = 640 // len(sources) // 2 * 2
+    lefts = [_left_of(s, wide, seconds) for s in sources]
+    with av.open(str(to), "w") as out:
+        video = out.add_stream("libx264", rate=30)
+        video.width, video.height, video.pix_fmt = wide * len(sources), 360, "yuv420p"
+        video.codec_context.time_base = TICK
+        for frames in zip(*(stretch(s, 3, 3 + seconds) for s in sources), strict=False):
+            row = [f.to_ndarray(format="rgb24")[:, x : x + wide] for x, (_, f) in zip(lefts, frames, strict=True)]
+            picture = av.VideoFrame.from_ndarray(np.ascontiguousarray(np.concatenate(row, axis=1)), "rgb24")
+            picture.pts, picture.time_base = round((frames[0][0] - 3) / TICK), TICK
+            out.mux(video.encode(picture))
+        out.mux(video.encode())
+    return to
+
+
+def _left_of(source: Path, wide: int, seconds: float) -> int:
+    """Where a strip of the shipped clip begins that has its dancer in the middle, by its shipped track."""
+    with np.load(TRACKS / f"{source.stem}.npz") as track:
+        inside = (track["seconds"] >= 3) & (track["seconds"] < 3 + seconds)
+        middle = float(track["image"][inside][:, [23, 24], 0].mean())
+    return int(np.clip(middle - wide / 2, 0, 640 - wide))

@@ -5,6 +5,7 @@ import { type Refusal, server, value } from './client';
 import type {
   ClipView,
   FirstCount,
+  FollowClick,
   GridChange,
   JobView,
   LineReading,
@@ -164,12 +165,19 @@ export function useClipActs(id: number) {
       value(server.PUT('/api/clips/{clip_id}/run', { ...clip(c), body })),
     onSuccess,
   });
+  const follow = useMutation<unknown, Refusal, { clip: number; click: FollowClick | null }>({
+    mutationFn: ({ clip: c, click }) =>
+      click
+        ? value(server.POST('/api/clips/{clip_id}/follow', { ...clip(c), body: click }))
+        : value(server.DELETE('/api/clips/{clip_id}/follow', clip(c))),
+    onSuccess,
+  });
   const sides = useMutation<unknown, Refusal, { clip: number; said: SidesSaid }>({
     mutationFn: ({ clip: c, said }) =>
       value(server.PUT('/api/clips/{clip_id}/sides', { ...clip(c), body: said })),
     onSuccess,
   });
-  return { cancel, measure, remove, place, run, sides };
+  return { cancel, measure, remove, place, run, follow, sides };
 }
 
 export function useForgetRoutine() {

@@ -321,6 +321,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Follow
+         * @description Follow who stands there; a further click mends it from there on, and backwards.
+         */
+        post: operations["follow_api_clips__clip_id__follow_post"];
+        /**
+         * Unfollow
+         * @description The last click goes; without any, whoever the estimator takes is followed.
+         */
+        delete: operations["unfollow_api_clips__clip_id__follow_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/sides": {
         parameters: {
             query?: never;
@@ -331,7 +355,7 @@ export interface paths {
         get?: never;
         /**
          * Say Sides
-         * @description What a person says of the clip's picture and of its dancer's sides; the takes that it touches are compared anew.
+         * @description What a person says of the clip's picture and its dancer's sides; the takes that it touches are compared anew.
          */
         put: operations["say_sides_api_clips__clip_id__sides_put"];
         post?: never;
@@ -524,6 +548,7 @@ export interface components {
             run: components["schemas"]["Span"] | null;
             /** Awaits Run */
             awaits_run: boolean;
+            followed: components["schemas"]["FollowedView"] | null;
             long: components["schemas"]["LongClipView"] | null;
         };
         /**
@@ -668,6 +693,31 @@ export interface components {
              * @default 100
              */
             percent: number;
+        };
+        /**
+         * FollowClick
+         * @description A body in the picture at a moment.
+         */
+        FollowClick: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** At S */
+            at_s: number;
+        };
+        /**
+         * FollowedView
+         * @description How much of the run the one who was clicked is followed, where not, and what has to be asked.
+         */
+        FollowedView: {
+            /** Clicks */
+            clicks: number;
+            /** Share */
+            share: number;
+            /** Lost */
+            lost: components["schemas"]["Span"][];
+            question: components["schemas"]["QuestionView"] | null;
         };
         /**
          * GridChange
@@ -893,6 +943,16 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FindingForm"][];
         };
+        /**
+         * PlaceView
+         * @description In the picture, as shares of its width and height.
+         */
+        PlaceView: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** PositionForm */
         PositionForm: {
             /** Held */
@@ -950,6 +1010,16 @@ export interface components {
         Progress: {
             /** Clips */
             clips: components["schemas"]["ClipProgress"][];
+        };
+        /**
+         * QuestionView
+         * @description After a meeting: which of these goes on as the one who is followed?
+         */
+        QuestionView: {
+            /** At S */
+            at_s: number;
+            /** Places */
+            places: components["schemas"]["PlaceView"][];
         };
         /** Reading */
         Reading: {
@@ -1257,6 +1327,8 @@ export type FigurePoint = components['schemas']['FigurePoint'];
 export type FindingForm = components['schemas']['FindingForm'];
 export type FindingKind = components['schemas']['FindingKind'];
 export type FirstCount = components['schemas']['FirstCount'];
+export type FollowClick = components['schemas']['FollowClick'];
+export type FollowedView = components['schemas']['FollowedView'];
 export type GridChange = components['schemas']['GridChange'];
 export type GridView = components['schemas']['GridView'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
@@ -1278,11 +1350,13 @@ export type PartForm = components['schemas']['PartForm'];
 export type PhraseForm = components['schemas']['PhraseForm'];
 export type PhraseKind = components['schemas']['PhraseKind'];
 export type PhraseResultForm = components['schemas']['PhraseResultForm'];
+export type PlaceView = components['schemas']['PlaceView'];
 export type PositionForm = components['schemas']['PositionForm'];
 export type PositionVerdict = components['schemas']['PositionVerdict'];
 export type PostView = components['schemas']['PostView'];
 export type Problem = components['schemas']['Problem'];
 export type Progress = components['schemas']['Progress'];
+export type QuestionView = components['schemas']['QuestionView'];
 export type Reading = components['schemas']['Reading'];
 export type ReadingView = components['schemas']['ReadingView'];
 export type RemarkForm = components['schemas']['RemarkForm'];
@@ -1852,6 +1926,72 @@ export interface operations {
                 "application/json": components["schemas"]["Span"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    follow_api_clips__clip_id__follow_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowClick"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    unfollow_api_clips__clip_id__follow_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

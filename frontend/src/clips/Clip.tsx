@@ -11,10 +11,22 @@ type Props = {
   className: string;
   /** As in a mirror. */
   turned?: boolean;
+  /** Somebody in the picture is being chosen: where it is clicked, as shares of the picture. */
+  onPick?: ((place: { x: number; y: number }) => void) | null;
 };
 
 /** One clip with whose it is: the instructor's foot is solid, the student's broken. */
-export function Clip({ player, side, clip, label, whose, whole, className, turned = false }: Props) {
+export function Clip({
+  player,
+  side,
+  clip,
+  label,
+  whose,
+  whole,
+  className,
+  turned = false,
+  onPick = null,
+}: Props) {
   const attach = useCallback((video: HTMLVideoElement | null) => player.attach(side, video), [player, side]);
   return (
     <div className={`relative overflow-hidden rounded-[3px] bg-[#222] ${className}`}>
@@ -24,10 +36,11 @@ export function Clip({ player, side, clip, label, whose, whole, className, turne
           key={clip.id}
           ref={attach}
           src={`/api/clips/${clip.id}/play`}
-          className={`h-full w-full ${whole ? 'object-contain' : 'object-cover'} ${turned ? '-scale-x-100' : ''}`}
+          className={`h-full w-full ${whole ? 'object-contain' : 'object-cover'} ${turned ? '-scale-x-100' : ''} ${onPick ? 'cursor-crosshair' : ''}`}
           aria-label={label}
           playsInline
           preload="auto"
+          onClick={(e) => onPick?.(placeIn(e.currentTarget, e.clientX, e.clientY, turned))}
         />
       ) : (
         <p className="absolute inset-x-3 top-1/3 text-sm text-ground">
@@ -40,4 +53,13 @@ export function Clip({ player, side, clip, label, whose, whole, className, turne
       <i className={`absolute inset-x-0 bottom-0 h-[5px] ${whose === 'teach' ? 'foot-teach' : 'foot-me'}`} />
     </div>
   );
+}
+
+/** The picture stands in the middle of its box, as large as it may be. */
+function placeIn(video: HTMLVideoElement, clientX: number, clientY: number, turned: boolean) {
+  const box = video.getBoundingClientRect();
+  const scale = Math.min(box.width / video.videoWidth, box.height / video.videoHeight);
+  const x = 0.5 + (clientX - box.left - box.width / 2) / (scale * video.videoWidth);
+  const y = 0.5 + (clientY - box.top - box.height / 2) / (scale * video.videoHeight);
+  return { x: turned ? 1 - x : x, y };
 }

@@ -15,6 +15,7 @@ const KEYS: readonly [string, string][] = [
   ['N', 'choose a clip'],
   ['B, E', 'the run begins, ends at the frame shown (Watch)'],
   ['Enter', 'take this run (Watch)'],
+  ['F', 'follow somebody in the picture (Watch)'],
   ['M', 'the instructor is mirrored or not (Watch)'],
   ['X', 'the picture as in a mirror (Watch)'],
   ['L', 'loop the chosen row (Watch, Compare)'],

@@ -21,6 +21,7 @@ import { Trouble } from '../ui/Said';
 import { FoldedWave } from './FoldedWave';
 import { readLayer } from './layer';
 import { Stretches } from './Stretches';
+import { Whose } from './Whose';
 import { WhoseLeft } from './WhoseLeft';
 
 const PERCENTS = [25, 50, 75, 100].map((value) => ({ value, text: `${value} %` }));
@@ -81,6 +82,11 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
   const layer = readLayer(shown.data?.reading ?? null, clip, rows.length <= 6);
   const [loop, setLoop] = useState<Span | null>(null);
   const [turned, setTurned] = useState(false);
+  const [picking, setPicking] = useState(false);
+  const pick = (place: { x: number; y: number }) => {
+    setPicking(false);
+    acts.follow.mutate({ clip: clip.id, click: { ...place, at_s: player.seconds } });
+  };
   usePlayed(player, loop ?? run);
   const rowLoop = loopOf(rows, chosenCount?.phrase, line);
   const loopFrom = () =>
@@ -115,6 +121,7 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
             label="instructor"
             whole
             turned={turned}
+            onPick={picking ? pick : null}
             className="h-[230px] w-full"
           />
           <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2">
@@ -138,6 +145,9 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
                 the whole run
               </button>
             </div>
+          )}
+          {!clip.awaits_run && (
+            <Whose {...{ clip, player, picking }} onPicking={setPicking} follow={acts.follow} />
           )}
           <ClipWork routine={routine.id} clip={clip} />
           <FoldedWave
@@ -197,7 +207,15 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
           {shown.data?.waiting && <p className="pt-3 text-soft bench:pl-[104px]">{shown.data.waiting}</p>}
         </>
       ) : (
-        <Stretches {...{ clip, run }} onRun={setChosen} onSeek={(s) => player.seek(s)} />
+        <>
+          <Stretches {...{ clip, run }} onRun={setChosen} onSeek={(s) => player.seek(s)} />
+          {!clip.awaits_run && (
+            <p className="pt-3 text-soft bench:pl-[25px]">
+              Once its rows are typed and count 1 is placed in Count, a figure of each count stands here, with
+              what repeats and what will be hard.
+            </p>
+          )}
+        </>
       )}
     </Page>
   );

@@ -2,7 +2,7 @@
 
 from sqlalchemy.orm import Session
 
-from juxtakine.jobs.places import media, shelf, track_of
+from juxtakine.jobs.places import media, shelf, stretch_of, track_of
 from juxtakine.media.clips import ClipFacts
 from juxtakine.settings import settings
 from juxtakine.store import clips, jobs
@@ -26,6 +26,7 @@ def forget(db: Session, clip: Clip) -> None:
     jobs.cancel(db, clip)
     if not clips.is_shared(db, clip):
         _forget_files(clip.content, track_of(clip))
+        shelf().people(clip.content, stretch_of(clip)).unlink(missing_ok=True)
     routine = clip.routine
     db.delete(clip)
     db.flush()
@@ -34,11 +35,21 @@ def forget(db: Session, clip: Clip) -> None:
 
 def use(db: Session, clip: Clip, start_s: float, end_s: float) -> None:
     """From now on only this stretch of the clip counts; what was measured of another one goes."""
+    _unmeasured(db, clip)
+    clip.run = [start_s, end_s]
+
+
+def follow(db: Session, clip: Clip, clicks: list[list[float]] | None) -> None:
+    """From now on these clicks say who is followed; what was measured of others goes."""
+    _unmeasured(db, clip)
+    clip.clicks = clicks
+
+
+def _unmeasured(db: Session, clip: Clip) -> None:
     jobs.cancel(db, clip)
     if not clips.is_shared(db, clip):
         shelf().forget(track_of(clip))
     jobs.forget(db, clip, Step.TRACK)
-    clip.run = [start_s, end_s]
 
 
 def tidy(db: Session, content: str, track: str) -> None:

@@ -1,5 +1,6 @@
 """Where files lie for the jobs and the web."""
 
+from juxtakine.core.movement.people import Click
 from juxtakine.pipeline.tracks import Shelf, Stretch
 from juxtakine.settings import settings
 from juxtakine.store.media_folder import MediaFolder
@@ -19,6 +20,11 @@ def stretch_of(clip: Clip) -> Stretch:
     return (clip.run[0], clip.run[1]) if clip.run else (None, None)
 
 
+def clicks_of(clip: Clip) -> tuple[Click, ...]:
+    """Who is followed in the clip; nobody in particular where there are none."""
+    return tuple(Click(*c) for c in clip.clicks or ())
+
+
 def track_of(clip: Clip) -> str:
     """The name of the clip's track on the shelf."""
-    return shelf().key(clip.content, clip.model, stretch_of(clip))
+    return shelf().key(clip.content, clip.model, stretch_of(clip), clicks_of(clip))

@@ -4,8 +4,9 @@ from collections.abc import Callable
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+from juxtakine.core.movement.people import NobodyThere
 from juxtakine.jobs import inputs
-from juxtakine.jobs.places import media, shelf, stretch_of
+from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of
 from juxtakine.media.clips import ClipError, probe
 from juxtakine.media.play_copy import make_play_copy
 from juxtakine.media.sound import read_sound, wave
@@ -52,7 +53,13 @@ def glance(clip_id: int, tick: Progress) -> None:
 
 def track(clip_id: int, tick: Progress) -> None:
     clip = _clip(clip_id)
-    made = shelf().track(media().clip(clip.content), clip.model, tick, stretch_of(clip), clip.content)
+    file, clicks = media().clip(clip.content), clicks_of(clip)
+    try:
+        made = shelf().track(file, clip.model, tick, stretch_of(clip), clip.content, clicks)
+    except NobodyThere:
+        with session() as db:  # the click goes, those before it stay
+            clips.get(db, clip_id).clicks = (clip.clicks or [])[:-1] or None
+        raise
     if not made.found.any():
         raise ClipError("Nobody was found in this clip. The whole body has to be in the picture, in enough light.")
 

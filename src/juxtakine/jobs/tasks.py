@@ -8,6 +8,7 @@ import time
 import uuid
 
 from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.movement.people import NobodyThere
 from juxtakine.jobs import flow, intake
 from juxtakine.jobs.app import app
 from juxtakine.jobs.places import track_of
@@ -78,7 +79,7 @@ def work(job_id: int) -> None:
         with session() as db:
             intake.tidy(db, content, track)
         return
-    except (ClipError, CompareError) as refusal:
+    except (ClipError, CompareError, NobodyThere) as refusal:
         state, error = JobState.FAILED, str(refusal)
     except Exception as failure:
         log.exception("job %s failed", job_id)

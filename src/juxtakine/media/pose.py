@@ -16,11 +16,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from juxtakine.core.movement.body import LANDMARKS
-from juxtakine.media.frames import frames, upright
+from juxtakine.media.frames import Picture, frames, upright
 
 STRETCH = 100_000  # milliseconds told to the estimator per millisecond of film
 LONGEST_SIDE = 640
 SAME_S = 1e-4
+GREY = 128
+TRUNK = (11, 12, 23, 24)
+AWAY = 0.45
+"""Trunk lengths from where the one is followed beyond which it is somebody else."""
 ESTIMATOR = "mediapipe-0.10.30"
 
 
@@ -38,6 +42,9 @@ class Chunk:
     keep_from: int
     out: str
     slack_s: float = 0.0
+    guides: list[list[float] | None] | None = None
+    """For each frame the box of the one who is followed, the middle of the trunk and its length, in heights of the
+    picture (core/movement/people.py); None where they are not seen. All else is painted over."""
 
 
 @dataclass(frozen=True)
@@ -73,9 +80,24 @@ def run(chunk: Chunk) -> Estimates:
                 break
             if wanted[i] > seconds + SAME_S:
                 continue
-            picture = mp.Image(image_format=mp.ImageFormat.SRGB, data=upright(frame, LONGEST_SIDE))
-            found = landmarker.detect_for_video(picture, round((seconds - wanted[0]) * 1000 * STRETCH))
-            if found.pose_landmarks:
+            guide = chunk.guides[i] if chunk.guides else None
+            if chunk.guides and guide is None:
+                i += 1
+                print(f"frame {seconds}", flush=True)
+                continue
+            rgb = upright(frame, LONGEST_SIDE)
+            stamp = round((seconds - wanted[0]) * 1000 * STRETCH)
+
+            def told(rgb, stamp):  # type: ignore[no-untyped-def]  # mediapipe has no types
+                picture = mp.Image(image_format=mp.ImageFormat.SRGB, data=rgb)
+                return landmarker.detect_for_video(picture, stamp)
+
+            found = told(rgb if guide is None else alone(rgb, guide), stamp)
+            if guide is not None and not is_there(found, guide, rgb.shape):
+                # it holds on to somebody else: an empty picture makes it let go
+                told(np.full_like(rgb, GREY), stamp + 1)
+                found = told(alone(rgb, guide), stamp + 2)
+            if found.pose_landmarks and (guide is None or is_there(found, guide, rgb.shape)):
                 image[i] = [(p.x, p.y) for p in found.pose_landmarks[0]]
                 visibility[i] = [p.visibility for p in found.pose_landmarks[0]]
                 world[i] = [(p.x, p.y, p.z) for p in found.pose_world_landmarks[0]]
@@ -83,6 +105,25 @@ def run(chunk: Chunk) -> Estimates:
             i += 1
     keep = slice(chunk.keep_from, None)
     return Estimates(wanted[keep], image[keep], world[keep], visibility[keep])
+
+
+def alone(rgb: Picture, guide: list[float]) -> Picture:
+    """The picture with everything outside the guide's box painted grey."""
+    high = rgb.shape[0]
+    left, top, right, bottom = (max(0, round(v * high)) for v in guide[:4])
+    out = np.full_like(rgb, GREY)
+    out[top:bottom, left:right] = rgb[top:bottom, left:right]
+    return out
+
+
+def is_there(found, guide: list[float], shape: tuple[int, ...]) -> bool:  # type: ignore[no-untyped-def]  # as above
+    """Whether the estimator's trunk is where the guide says that the followed one's is."""
+    if not found.pose_landmarks:
+        return False
+    marks = found.pose_landmarks[0]
+    x, y = (float(np.mean([getattr(marks[k], axis) for k in TRUNK])) for axis in "xy")
+    away = np.hypot(x * shape[1] / shape[0] - guide[4], y - guide[5])
+    return bool(away < AWAY * guide[6])
 
 
 def save(estimates: Estimates, to: Path) -> None:
@@ -97,12 +138,12 @@ def load(path: Path) -> Estimates:
         return Estimates(**{k: data[k] for k in data.files})
 
 
-def _end_with_parent() -> None:
+def end_with_parent() -> None:
     sys.stdin.read()
     os._exit(1)
 
 
 if __name__ == "__main__":
-    threading.Thread(target=_end_with_parent, daemon=True).start()
+    threading.Thread(target=end_with_parent, daemon=True).start()
     job = Chunk(**json.loads(Path(sys.argv[1]).read_text()))
     save(run(job), Path(job.out))

@@ -4,31 +4,24 @@ Every second frame of a 30 fps clip is estimated and the rest filled in by cubic
 Where the chunks end depends on the clip alone, so that a track taken up again ends the same.
 """
 
-import json
-import subprocess
-import sys
-import threading
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import suppress
-from dataclasses import asdict
+from dataclasses import astuple
 from itertools import pairwise
 from pathlib import Path
-from queue import Empty, SimpleQueue
 
 import numpy as np
 from numpy.typing import NDArray
 
+from juxtakine.core.movement.people import Guide
 from juxtakine.core.movement.tracks import Track, filled_in
 from juxtakine.media import pose
 from juxtakine.media.clips import ClipError, frame_times, probe
+from juxtakine.media.processes import PROCESSES, Progress, run_all
 
 ESTIMATES_PER_S = 15
 LONGEST_CHUNK_S = 30.0
 LEAD = 12
 """Frames estimated before a chunk begins, so that it does not start cold."""
-PROCESSES = 2
-
-Progress = Callable[[int, int], None]
 
 
 def track(
@@ -38,25 +31,27 @@ def track(
     on_progress: Progress = lambda done, total: None,
     start_s: float | None = None,
     end_s: float | None = None,
+    guided: Callable[[NDArray[np.float64]], list[Guide | None]] | None = None,
 ) -> Track:
-    """The track of the clip, or of the stretch from `start_s` to `end_s`.
+    """The track of the clip, or of the stretch from `start_s` to `end_s`; of whom `guided`
+    tells the places of at given seconds, or else of whom the estimator takes.
 
     `workspace` keeps finished chunks, so that a broken-off tracking goes on where it stopped; `on_progress`
     is told estimated frames and their total, about twice a second, and may raise to cancel.
     Raises ClipError where the stretch holds no frame.
     """
-    facts, times = probe(clip), frame_times(clip)
-    inside = (times >= (start_s if start_s is not None else -np.inf)) & (times <= (end_s or np.inf))
-    times = times[inside]
-    if len(times) < 2:
-        raise ClipError("There is no picture in the stretch that was asked for.")
+    facts, times = probe(clip), stretch_times(clip, start_s, end_s)
     picked = picked_frames(times)
     workspace.mkdir(parents=True, exist_ok=True)
+    shown = [list(astuple(g)) if g else None for g in guided(times[picked])] if guided else None
     chunks = [
-        pose.Chunk(str(clip), str(model), [float(t) for t in times[picked[a:b]]], keep, str(workspace / f"{i}.npz"))
+        pose.Chunk(
+            str(clip), str(model), [float(t) for t in times[picked[a:b]]], keep, str(workspace / f"{i}.npz"),
+            guides=shown and shown[a:b],
+        )
         for i, (a, b, keep) in enumerate(_cut(len(picked), float(times[-1] - times[0])))
-    ]
-    _estimate_all(chunks, workspace, on_progress)
+    ]  # fmt: skip
+    run_all("juxtakine.media.pose", chunks, workspace, on_progress)
     seconds, image, world, visibility = _gathered_parts(chunks)
     scaled = image * [facts.width, facts.height]
     carried = [filled_in(times, seconds, v) for v in (scaled, world, visibility)]
@@ -66,6 +61,15 @@ def track(
         times, carried[0], carried[1], np.clip(carried[2], 0, 1), found, estimated,
         facts.width, facts.height, f"{pose.ESTIMATOR} {model.stem}",
     )  # fmt: skip
+
+
+def stretch_times(clip: Path, start_s: float | None, end_s: float | None) -> NDArray[np.float64]:
+    """The frames' times inside the stretch. Raises ClipError where there are none."""
+    times = frame_times(clip)
+    inside = (times >= (start_s if start_s is not None else -np.inf)) & (times <= (end_s or np.inf))
+    if inside.sum() < 2:
+        raise ClipError("There is no picture in the stretch that was asked for.")
+    return times[inside]
 
 
 def glanced(
@@ -81,7 +85,7 @@ def glanced(
         pose.Chunk(str(clip), str(model), [float(t) for t in half], 0, str(workspace / f"glance-{i}.npz"), every_s / 2)
         for i, half in enumerate(halves)
     ]
-    _estimate_all(chunks, workspace, on_progress)
+    run_all("juxtakine.media.pose", chunks, workspace, on_progress)
     seconds, image, world, visibility = _gathered_parts(chunks)
     seen = np.isfinite(image[:, 0, 0])
     return Track(
@@ -108,54 +112,3 @@ def _cut(frames: int, duration_s: float) -> list[tuple[int, int, int]]:
     work = (frames + LEAD * (chunks - 1)) / chunks
     edges = [0, *(min(frames, round(work + n * (work - LEAD))) for n in range(chunks))]
     return [(max(0, int(a) - LEAD), int(b), min(LEAD, int(a))) for a, b in pairwise(edges) if b > a]
-
-
-def _estimate_all(chunks: Sequence[pose.Chunk], workspace: Path, on_progress: Progress) -> None:
-    total = sum(len(c.times) for c in chunks)
-    waiting = [c for c in chunks if not Path(c.out).exists()]
-    done = total - sum(len(c.times) for c in waiting)
-    ticks: SimpleQueue[int] = SimpleQueue()
-    running: list[subprocess.Popen[str]] = []
-    try:
-        while waiting or running:
-            while waiting and len(running) < PROCESSES:
-                running.append(_start(waiting.pop(0), workspace, ticks))
-            done += _gathered(ticks, 0.4)
-            on_progress(done, total)
-            for process in [p for p in running if p.poll() is not None]:
-                running.remove(process)
-                if process.returncode:
-                    raise ChildProcessError(f"the pose estimator stopped with status {process.returncode}")
-    finally:
-        for process in running:
-            process.kill()
-            process.wait()
-
-
-def _gathered(ticks: SimpleQueue[int], wait_s: float) -> int:
-    """Frames done since the last look, after waiting for the first of them for at most `wait_s`."""
-    n = 0
-    with suppress(Empty):
-        n += ticks.get(timeout=wait_s)
-        while True:
-            n += ticks.get_nowait()
-    return n
-
-
-def _start(chunk: pose.Chunk, workspace: Path, ticks: SimpleQueue[int]) -> subprocess.Popen[str]:
-    job = workspace / f"{Path(chunk.out).stem}.json"
-    job.write_text(json.dumps(asdict(chunk)))
-    process = subprocess.Popen(
-        [sys.executable, "-m", "juxtakine.media.pose", str(job)],
-        stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
-    )  # fmt: skip
-
-    def listen() -> None:
-        for line in process.stdout or ():
-            if line.startswith("frame "):
-                ticks.put(1)
-        process.wait()
-        ticks.put(0)  # wakes whoever waits for more
-
-    threading.Thread(target=listen, daemon=True).start()
-    return process

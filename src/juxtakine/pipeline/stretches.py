@@ -10,8 +10,9 @@ from juxtakine.core.watching.hearing import heard
 from juxtakine.core.watching.looks import STEP_S, looks
 from juxtakine.core.watching.stretches import Kind, Run, Stretch, stretches
 from juxtakine.media.clips import probe
+from juxtakine.media.processes import Progress
 from juxtakine.media.sound import RATE, Samples, read_sound
-from juxtakine.media.tracking import Progress, glanced
+from juxtakine.media.tracking import glanced
 from juxtakine.media.voice import voice
 from juxtakine.pipeline.forms import Form, MaybeTenths, Seconds, Share
 

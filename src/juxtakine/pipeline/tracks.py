@@ -5,19 +5,29 @@ import hashlib
 import os
 import shutil
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 from pathlib import Path
 
+import numpy as np
+from numpy.typing import NDArray
+
+from juxtakine.core.movement.people import Click, Followed, Guide, Sightings, follow, guides
 from juxtakine.core.movement.tracks import Track
 from juxtakine.media import pose
+from juxtakine.media.clips import probe
+from juxtakine.media.processes import Progress
+from juxtakine.media.sightings import load_sightings, save_sightings, sighted
 from juxtakine.media.track_file import TrackFileError, load_track, save_track
-from juxtakine.media.tracking import Progress, track
+from juxtakine.media.tracking import track
 
 Stretch = tuple[float | None, float | None]
 """From and to, in seconds of the clip; None is its beginning or end."""
+Clicks = Sequence[Click]
+Guided = Callable[[NDArray[np.float64]], list[Guide | None]]
 WAIT_S = 0.2
+PEOPLE_VERSION = 1
 TRACKING_VERSION = 1
 """Raised when the same estimator would give another track (frames picked, how they are filled in)."""
 
@@ -35,10 +45,16 @@ class Shelf:
     folder: Path
     models: Path
 
-    def key(self, content: str, model: str, stretch: Stretch = (None, None)) -> str:
+    def key(self, content: str, model: str, stretch: Stretch = (None, None), clicks: Clicks = ()) -> str:
         """Names a track by all that makes it what it is."""
-        told = (content, stretch, "largest person", pose.ESTIMATOR, model, TRACKING_VERSION)
+        whom = tuple(map(astuple, clicks)) or "largest person"
+        told = (content, stretch, whom, pose.ESTIMATOR, model, TRACKING_VERSION)
         return hashlib.sha256(repr(told).encode()).hexdigest()[:40]
+
+    def people(self, content: str, stretch: Stretch) -> Path:
+        """Where it is kept who was in shot."""
+        told = hashlib.sha256(repr((content, stretch, PEOPLE_VERSION)).encode()).hexdigest()[:40]
+        return self.folder / f"{told}.people.npz"
 
     def path(self, key: str) -> Path:
         return self.folder / f"{key}.npz"
@@ -64,19 +80,53 @@ class Shelf:
         on_progress: Progress = lambda done, total: None,
         stretch: Stretch = (None, None),
         content: str | None = None,
+        clicks: Clicks = (),
     ) -> Track:
-        """From the shelf, or tracked now and put there; broken-off work is gone on with. Raises ClipError."""
-        key = self.key(content or content_of(clip), model, stretch)
+        """From the shelf, or tracked now and put there; broken-off work is gone on with.
+
+        Raises ClipError, and NobodyThere for a click that hits nobody.
+        """
+        content = content or content_of(clip)
+        key = self.key(content, model, stretch, clicks)
         kept = self.fetch(key)
         if kept is not None:
             return kept
+        guided = self._guided(clip, content, stretch, clicks, on_progress) if clicks else None
         workspace = self.folder / f"{key}.parts"
         with _alone(workspace, lambda: on_progress(0, 1)):
             if self.fetch(key) is None:
-                self.keep(key, track(clip, self.models / f"pose_{model}.task", workspace, on_progress, *stretch))
+                task = self.models / f"pose_{model}.task"
+                self.keep(key, track(clip, task, workspace, on_progress, *stretch, guided))
             shutil.rmtree(workspace, ignore_errors=True)
         # as every later call will have it, to the last digit
         return load_track(self.path(key))
+
+    def sightings(self, clip: Path, content: str, stretch: Stretch, on_progress: Progress) -> Sightings:
+        """Everybody in shot, from the shelf or looked at now."""
+        file = self.people(content, stretch)
+        if not file.exists():
+            workspace = file.with_suffix(".parts")
+            with _alone(workspace, lambda: on_progress(0, 1)):
+                if not file.exists():
+                    save_sightings(sighted(clip, workspace, on_progress, *stretch), file)
+                shutil.rmtree(workspace, ignore_errors=True)
+        return load_sightings(file)
+
+    def followed(
+        self, content: str, stretch: Stretch, clicks: Clicks, aspect: float
+    ) -> tuple[NDArray[np.float64], Followed] | None:
+        """Seconds of the looks, and whom the clicks follow; None where nobody looked who is in shot yet."""
+        file = self.people(content, stretch)
+        if not file.exists():
+            return None
+        seen = load_sightings(file)
+        return seen.seconds, follow(seen, [c.scaled(aspect) for c in clicks])
+
+    def _guided(self, clip: Path, content: str, stretch: Stretch, clicks: Clicks, on_progress: Progress) -> Guided:
+        facts = probe(clip)
+        seen = self.sightings(clip, content, stretch, on_progress)
+        one = follow(seen, [c.scaled(facts.width / facts.height) for c in clicks])
+        return lambda seconds: guides(seen, one, seconds)
 
     def forget(self, key: str) -> None:
         self.path(key).unlink(missing_ok=True)

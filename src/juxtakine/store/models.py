@@ -83,6 +83,7 @@ class Clip(Base):
     """A recording of a routine. `number` is 0 for the reference and counts the takes from 1.
 
     `stretches` is what a long clip was found to hold, `run` the seconds from and to which it is used (None: all of it).
+    `clicks` say who is followed: x, y as shares of the picture, and seconds (None: whom the estimator takes).
     Two things that a person may say: the picture is `flipped`, as selfie cameras do; the dancer is `mirrored`, left for
     right, on purpose.
     """
@@ -105,6 +106,7 @@ class Clip(Base):
     grid: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
     stretches: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
     run: Mapped[list[float] | None] = mapped_column(OptionalJson)
+    clicks: Mapped[list[list[float]] | None] = mapped_column(OptionalJson)
     flipped: Mapped[bool | None]
     mirrored: Mapped[bool | None]
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)

@@ -2,6 +2,7 @@
 
 from fastapi import APIRouter
 from fastapi.responses import FileResponse, Response
+from sqlalchemy.orm import Session
 
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.jobs import flow, inputs, intake
@@ -67,9 +68,32 @@ def choose_run(clip_id: int, chosen: s.Span) -> s.ClipView:
             raise Refused("This run is shorter than one count. Drag its ends apart; the run before it is kept.", 422)
         if clip.run != [start, end]:
             intake.use(db, clip, start, end)
-        flow.begin(db, clip)
-        db.flush()
-        return views.clip(clip)
+        return _begun(db, clip)
+
+
+@router.post("/follow")
+def follow(clip_id: int, click: s.FollowClick) -> s.ClipView:
+    """Follow who stands there; a further click mends it from there on, and backwards."""
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        at = min(max(0.0, click.at_s), clip.duration_s)
+        intake.follow(db, clip, [*(clip.clicks or []), [click.x, click.y, clip.start_s + at]])
+        return _begun(db, clip)
+
+
+@router.delete("/follow")
+def unfollow(clip_id: int) -> s.ClipView:
+    """The last click goes; without any, whoever the estimator takes is followed."""
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        intake.follow(db, clip, (clip.clicks or [])[:-1] or None)
+        return _begun(db, clip)
+
+
+def _begun(db: Session, clip: Clip) -> s.ClipView:
+    flow.begin(db, clip)
+    db.flush()
+    return views.clip(clip)
 
 
 @router.put("/sides")

@@ -95,6 +95,29 @@ class LongClipView(BaseModel):
     said: str
 
 
+class PlaceView(BaseModel):
+    """In the picture, as shares of its width and height."""
+
+    x: float
+    y: float
+
+
+class QuestionView(BaseModel):
+    """After a meeting: which of these goes on as the one who is followed?"""
+
+    at_s: float
+    places: list[PlaceView]
+
+
+class FollowedView(BaseModel):
+    """How much of the run the one who was clicked is followed, where not, and what has to be asked."""
+
+    clicks: int
+    share: float
+    lost: list[Span]
+    question: QuestionView | None
+
+
 class ClipView(BaseModel):
     id: int
     number: int
@@ -117,6 +140,8 @@ class ClipView(BaseModel):
     run: Span | None
     """The stretch that is used; null is all of it, or what somebody still has to choose (`awaits_run`)."""
     awaits_run: bool
+    followed: FollowedView | None
+    """Null where nobody was clicked: the largest person is taken, as a rule."""
     long: LongClipView | None
 
 
@@ -200,6 +225,12 @@ class SidesSaid(BaseModel):
 
     flipped: bool | None
     mirrored: bool | None
+
+
+class FollowClick(PlaceView):
+    """A body in the picture at a moment."""
+
+    at_s: float
 
 
 class FirstCount(BaseModel):

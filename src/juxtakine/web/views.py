@@ -12,13 +12,16 @@ from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.positions import from_decimal, to_decimal
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, SheetProblem, check
+from juxtakine.core.movement.people import Click, Followed, NobodyThere
+from juxtakine.core.movement.tracks import Floats
 from juxtakine.core.watching.stretches import Kind
 from juxtakine.jobs import flow, inputs
-from juxtakine.jobs.places import media, shelf
+from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of
 from juxtakine.pipeline.forms import ComparisonForm, GridForm, SheetForm
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.reading import Reading, read
 from juxtakine.pipeline.stretches import StretchesForm
+from juxtakine.pipeline.tracks import Stretch
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step, now
 from juxtakine.store.routines import Missing
@@ -132,8 +135,35 @@ def clip(found: Clip) -> s.ClipView:
         made_at=found.made_at, job=job(last) if last else None, first_s=None if first is None else float(first),
         flipped=found.flipped, mirrored=found.mirrored,
         run=found.run and s.Span(from_s=found.run[0] - found.start_s, to_s=found.run[1] - found.start_s),
-        awaits_run=flow.awaits_run(found), long=_long(found),
+        awaits_run=flow.awaits_run(found), long=_long(found), followed=_followed(found),
     )  # fmt: skip
+
+
+def _followed(found: Clip) -> s.FollowedView | None:
+    """What the clicks on the clip lead to; zeros while nobody has looked yet who is in shot."""
+    if not found.clicks:
+        return None
+    looked = shelf().people(found.content, stretch_of(found)).exists()
+    one = _one(found.content, stretch_of(found), clicks_of(found), found.width / found.height) if looked else None
+    if one is None:
+        return s.FollowedView(clicks=len(found.clicks), share=0.0, lost=[], question=None)
+    seconds, followed = one
+    lost = [s.Span(from_s=float(a) - found.start_s, to_s=float(b) - found.start_s) for a, b in followed.lost(seconds)]
+    aspect = found.width / found.height
+    asked = [
+        s.QuestionView(at_s=q.seconds - found.start_s, places=[s.PlaceView(x=x / aspect, y=y) for x, y in q.places])
+        for q in followed.questions
+    ]
+    share = float((followed.who >= 0).mean())
+    return s.FollowedView(clicks=len(found.clicks), share=share, lost=lost, question=asked[0] if asked else None)
+
+
+@lru_cache(maxsize=16)
+def _one(content: str, stretch: Stretch, clicks: tuple[Click, ...], aspect: float) -> tuple[Floats, Followed] | None:
+    try:
+        return shelf().followed(content, stretch, clicks, aspect)
+    except NobodyThere:
+        return None
 
 
 _SAID = {

@@ -1,0 +1,137 @@
+/** Whose body is followed: clicked in the picture, mended by another click, asked for where nobody can say. */
+import type { UseMutationResult } from '@tanstack/react-query';
+import type { Refusal } from '../api/client';
+import type { ClipView, FollowClick, QuestionView } from '../api/schema';
+import type { Player } from '../clips/player';
+import { many, time } from '../ui/format';
+import { useKeys } from '../ui/keys';
+import { Trouble } from '../ui/Said';
+
+type Props = {
+  clip: ClipView;
+  player: Player;
+  picking: boolean;
+  onPicking: (picking: boolean) => void;
+  follow: UseMutationResult<unknown, Refusal, { clip: number; click: FollowClick | null }>;
+};
+
+export function Whose({ clip, player, picking, onPicking, follow }: Props) {
+  const pick = () => {
+    player.pause();
+    onPicking(!picking);
+  };
+  useKeys({ f: pick });
+  const { followed } = clip;
+  return (
+    <section aria-label="who is followed" className="flex flex-col gap-2 border-t border-hair pt-2.5">
+      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+        <p className="min-w-0">
+          {picking ? (
+            <>
+              <b>Click the middle of the body</b> to follow, where nobody else is near it.
+            </>
+          ) : followed ? (
+            <>
+              <b>The one you clicked is followed</b>
+              {clip.measured && `, in ${Math.round(100 * followed.share)}% of the run`}
+            </>
+          ) : (
+            <>
+              <b>Whoever is largest is followed.</b>{' '}
+              <span className="text-soft">With several in shot, click one.</span>
+            </>
+          )}
+        </p>
+        <span className="ml-auto flex gap-4">
+          <button type="button" className="act" onClick={pick} aria-pressed={picking}>
+            {picking ? 'leave it' : followed ? 'click again' : 'follow one'}
+            <kbd>F</kbd>
+          </button>
+          {followed && !picking && (
+            <button
+              type="button"
+              className="act"
+              onClick={() => follow.mutate({ clip: clip.id, click: null })}
+            >
+              {followed.clicks > 1 ? 'take the last click back' : 'follow nobody in particular'}
+            </button>
+          )}
+        </span>
+      </div>
+      {followed && clip.measured && followed.lost.length > 0 && (
+        <p className="text-sm text-soft">
+          Not followed {many(followed.lost.length, 'time')}:{' '}
+          {followed.lost.slice(0, MOST).map((l, i) => (
+            <span key={l.from_s}>
+              {i > 0 && ', '}
+              <button type="button" className="act" onClick={() => player.seek(l.to_s)}>
+                {time(l.from_s, 1)} to {time(l.to_s, 1)}
+              </button>
+            </span>
+          ))}
+          {followed.lost.length > MOST && ' and more'}. A click there mends it.
+        </p>
+      )}
+      {followed?.question && clip.measured && (
+        <Asked
+          clip={clip}
+          question={followed.question}
+          onSay={(place) =>
+            follow.mutate({ clip: clip.id, click: { ...place, at_s: followed.question?.at_s ?? 0 } })
+          }
+        />
+      )}
+      {follow.error && <Trouble>{follow.error.message}</Trouble>}
+    </section>
+  );
+}
+
+const MOST = 3;
+const NUMBERS: Record<number, string> = { 2: 'two', 3: 'three', 4: 'four' };
+/** Pixels of a picture that asks. */
+const TALL = 132;
+const WIDE = 96;
+
+type AskedProps = {
+  clip: ClipView;
+  question: QuestionView;
+  onSay: (place: { x: number; y: number }) => void;
+};
+
+/** Two met, and their looks do not tell who came out as whom: this one or that one? */
+function Asked({ clip, question, onSay }: AskedProps) {
+  const shown = (TALL * clip.width) / clip.height;
+  return (
+    <div>
+      <p>
+        <b>
+          At {time(question.at_s, 1)} {NUMBERS[question.places.length] ?? 'some'} were near each other.
+        </b>{' '}
+        Which one goes on?
+      </p>
+      <div className="flex flex-wrap gap-3 pt-1.5">
+        {question.places.map((place, i) => (
+          <button
+            key={`${place.x} ${place.y}`}
+            type="button"
+            className="group cursor-pointer text-left"
+            onClick={() => onSay(place)}
+          >
+            <span
+              className="relative block overflow-hidden rounded-[2px] border-2 border-hair group-hover:border-ink"
+              style={{ width: WIDE, height: TALL }}
+            >
+              <img
+                src={`/api/clips/${clip.id}/picture?at=${question.at_s.toFixed(3)}&tall=${2 * TALL}`}
+                alt=""
+                className="absolute top-0 h-full max-w-none"
+                style={{ width: shown, left: WIDE / 2 - place.x * shown }}
+              />
+            </span>
+            <span className="act">{i ? 'that one' : 'this one'}</span>
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,146 @@
+"""Who is followed among several, on made-up sightings: their places, sizes and colours are exactly known."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from juxtakine.core.movement.people import (
+    KEY_POINTS,
+    LOOKS,
+    MOST_PEOPLE,
+    Click,
+    Followed,
+    NobodyThere,
+    Sightings,
+    follow,
+    guides,
+)
+
+STEP_S, TRUNK = 0.2, 0.16
+RED, GREEN, BLUE = (0.75, 0.1, 0.1), (0.15, 0.35, 0.2), (0.2, 0.25, 0.6)
+Way = list[tuple[float, float]]
+"""Seconds, and x in heights of the picture; None of both where the person is out of shot."""
+
+
+class Person:
+    """Somebody who goes from place to place; hidden while `hidden` seconds."""
+
+    def __init__(
+        self, colour: tuple[float, float, float], *way: tuple[float, float], hidden: tuple[float, float] = (9, 9)
+    ):
+        self.colour, self.way, self.hidden = np.array(colour), way, hidden
+
+    def x(self, seconds: float) -> float:
+        times, places = zip(*self.way, strict=True)
+        return float(np.interp(seconds, times, places))
+
+
+def sighted(people: Sequence[Person], lasts_s: float = 8.0, order: int = 0) -> Sightings:
+    """In an order that changes from look to look, as a network tells people."""
+    seconds = np.arange(0, lasts_s, STEP_S)
+    points = np.full((len(seconds), MOST_PEOPLE, KEY_POINTS, 3), np.nan)
+    looks = np.full((len(seconds), MOST_PEOPLE, LOOKS, 3), np.nan)
+    random = np.random.default_rng(order)
+    for t, s in enumerate(seconds):
+        there = [p for p in people if not p.hidden[0] <= s < p.hidden[1]]
+        for k, i in enumerate(random.permutation(len(there))):
+            body = np.zeros((KEY_POINTS, 3))
+            body[:, 0] = there[i].x(s) + random.normal(0, 0.003, KEY_POINTS)
+            body[:, 1] = np.linspace(0.2, 0.8, KEY_POINTS)
+            body[[5, 6], 1], body[[11, 12], 1] = 0.4, 0.4 + TRUNK
+            points[t, k] = body
+            looks[t, k] = there[i].colour * np.array([[1.0], [0.6], [0.9], [0.3]]) + random.normal(0, 0.01, (LOOKS, 3))
+    return Sightings(seconds, points, looks)
+
+
+def checked(seen: Sightings, one: Person, told: Followed) -> float:
+    """The share of looks in which somebody is followed; whoever is must be the one."""
+    for t in np.flatnonzero(told.who >= 0):
+        assert abs(seen.places[t, told.who[t], 0] - one.x(seen.seconds[t])) < 0.05
+    return float((told.who >= 0).mean())
+
+
+def click(one: Person, seconds: float = 0.4) -> Click:
+    return Click(one.x(seconds), 0.48, seconds)
+
+
+LEFT, RIGHT = ((0, 0.5), (2, 0.5), (3.5, 1.2), (8, 1.2)), ((0, 1.2), (2, 1.2), (3.5, 0.5), (8, 0.5))
+
+
+def test_two_in_other_clothes_who_change_places_are_kept_apart_without_a_question() -> None:
+    one, other = Person(RED, *LEFT, hidden=(2.6, 3.0)), Person(GREEN, *RIGHT)
+    seen = sighted([one, other])
+    for who in (one, other):
+        told = follow(seen, [click(who)])
+        assert told.questions == ()
+        assert checked(seen, who, told) > 0.85
+
+
+def test_of_two_alike_who_meet_nobody_is_followed_until_one_click_settles_it() -> None:
+    one, other = Person(RED, *LEFT), Person(RED, *RIGHT, hidden=(2.6, 3.0))
+    seen = sighted([one, other])
+    told = follow(seen, [click(one)])
+    assert len(told.questions) == 1
+    asked = told.questions[0]
+    assert checked(seen, one, told) < 0.5
+    assert {round(x, 1) for x, _ in asked.places} == {0.5, 1.2}
+    mended = follow(seen, [click(one), click(one, asked.seconds)])
+    assert mended.questions == ()
+    assert checked(seen, one, mended) > 0.85
+
+
+def test_who_leaves_for_two_seconds_is_taken_up_again() -> None:
+    one, other = Person(RED, (0, 0.4), (9, 0.4), hidden=(3.0, 5.0)), Person(BLUE, (0, 1.3), (9, 1.3))
+    seen = sighted([one, other])
+    told = follow(seen, [click(one)])
+    assert checked(seen, one, told) > 0.7
+    assert (told.who[seen.seconds < 2.9] >= 0).all()
+    assert (told.who[seen.seconds > 5.1] >= 0).all()
+    (lost,) = told.lost(seen.seconds)
+    assert lost == pytest.approx((3.0, 5.0), abs=0.21)
+
+
+def test_a_stranger_in_the_place_of_who_left_is_nobody_that_was_clicked() -> None:
+    one = Person(RED, (0, 0.5), (9, 0.5), hidden=(3.0, 9.0))
+    stranger = Person(GREEN, (0, 0.5), (9, 0.5), hidden=(0.0, 5.0))
+    seen = sighted([one, stranger])
+    told = follow(seen, [click(one)])
+    assert (told.who[seen.seconds > 5.1] == -1).all()
+
+
+@given(st.integers(0, 30), st.floats(0.3, 7.5))
+def test_from_wherever_it_is_clicked_it_is_the_same_one_forwards_and_backwards(order: int, seconds: float) -> None:
+    one, other = Person(BLUE, (0, 0.4), (8, 0.9)), Person(RED, (0, 1.5), (8, 1.5))
+    seen = sighted([one, other], order=order)
+    assert checked(seen, one, follow(seen, [click(one, seconds)])) == 1.0
+
+
+def test_a_later_click_on_somebody_else_mends_the_earlier_one() -> None:
+    one, other = Person(RED, (0, 0.4), (8, 0.4)), Person(GREEN, (0, 1.4), (8, 1.4))
+    seen = sighted([one, other])
+    assert checked(seen, other, follow(seen, [click(one), click(other, 5.0)])) == 1.0
+
+
+def test_a_click_on_nobody_or_between_two_is_refused_with_what_to_do() -> None:
+    one, other = Person(RED, (0, 0.5), (8, 0.5)), Person(GREEN, (0, 0.6), (8, 0.6))
+    seen = sighted([one, other])
+    with pytest.raises(NobodyThere, match="nobody else is near"):
+        follow(seen, [click(one)])
+    with pytest.raises(NobodyThere):
+        follow(sighted([one]), [Click(1.4, 0.5, 1.0)])
+
+
+def test_guides_hold_the_body_between_two_looks_and_none_where_nobody_is_followed() -> None:
+    one = Person(RED, (0, 0.4), (8, 1.2), hidden=(4.0, 5.0))
+    seen = sighted([one])
+    told = follow(seen, [click(one)])
+    found = guides(seen, told, np.array([1.1, 4.5, 6.05]))
+    assert found[1] is None
+    for guide, seconds in zip(found[::2], (1.1, 6.05), strict=True):
+        assert guide is not None
+        assert guide.left < one.x(seconds) < guide.right
+        assert guide.x == pytest.approx(one.x(seconds), abs=0.02)
+        assert guide.size == pytest.approx(TRUNK, abs=0.02)
