@@ -43,12 +43,14 @@ bench: setup-dev ## how fast it is
 
 accuracy: setup-bench ## how right it is: some minutes
 	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 60 --video 2 --sounds 20
+	PYTHONPATH=bench .venv/bin/python -m watching --clips 6 --structures 20
 
 accuracy-full: setup-bench ## the whole table: an hour or two
 	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 60 --library 20 --sounds 120 --people --misses
+	PYTHONPATH=bench .venv/bin/python -m watching --clips 20 --structures 40 --films 12
 
 screenshots: setup-dev ## the main views anew, from the demo data
-	.venv/bin/python scripts/screenshots.py
+	PYTHONPATH=tests .venv/bin/python scripts/screenshots.py
 
 lock:
 	scripts/lock.sh

@@ -14,6 +14,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 from juxtakine.demo.shoot import CLIPS
 from juxtakine.settings import PROJECT
+from support.clips import LONG, tutorial
 
 OUT = PROJECT / "docs" / "screenshots"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
@@ -75,6 +76,7 @@ def views(browser: Browser, where: str) -> None:
         page.get_by_role("navigation").wait_for()
         routine = page.url.split("/compare")[0]
     for name, path, size, after in (
+        ("watch", "watch?row=2&count=3+%26", DESK, "the hardest row"),
         ("count", "count?row=2&count=4", DESK, "The sheet is counted"),
         ("count-phone", "count?row=2&count=4", PHONE, "The sheet is counted"),
         ("compare", "compare?take=1&row=3&count=3+%26", DESK, "Redrill Lanterns"),
@@ -86,6 +88,9 @@ def views(browser: Browser, where: str) -> None:
     with window(browser, DESK, f"{routine}/count?row=3&count=5") as page:
         page.get_by_label("line of row 3").fill("1 2 3 & 5 6 7 8")
         keep(page, "count-error", "4 is missing")
+    with tempfile.TemporaryDirectory() as folder, window(browser, DESK, where) as page:
+        page.locator("input[data-file]").set_input_files(tutorial(Path(folder) / "low-bench.mp4", LONG))
+        keep(page, "watch-long", "The run is found")
     with tempfile.TemporaryDirectory() as folder, window(browser, DESK, f"{routine}/compare") as page:
         # the same picture with one byte more: a clip that nobody has measured yet
         new = Path(folder) / "today.mp4"

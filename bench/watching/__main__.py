@@ -1,6 +1,6 @@
-"""Prints how rightly long clips are cut, their run found, and repeats told:
+"""Prints how rightly long clips are cut, their run found, repeats told, and one of several followed:
 
-PYTHONPATH=bench python -m watching --clips 20 --structures 40
+PYTHONPATH=bench python -m watching --clips 20 --structures 40 --films 6
 """
 
 import argparse
@@ -15,9 +15,12 @@ from juxtakine.core.watching.looks import STEP_S, looks
 from juxtakine.core.watching.stretches import stretches
 from juxtakine.media.sound import RATE
 from juxtakine.media.voice import voice
+from watching.followed import followed
 from watching.long_clips import long_clip
 from watching.structures import structure, told_rightly
 
+TABLE = 101
+"""Where the seeds begin that are only looked at for the table; even ones from 0, and those up to 39, were for tuning."""
 ENDS_WITHIN = 2.0
 """Counts."""
 
@@ -58,12 +61,14 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="watching")
     parser.add_argument("--clips", type=int, default=20)
     parser.add_argument("--structures", type=int, default=40)
+    parser.add_argument("--films", type=int, default=0, help="of several dancers; each is drawn in a minute or two")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
     asked = parser.parse_args()
-    first = 1 if asked.part == "table" else 0
+    first = TABLE if asked.part == "table" else 0
     with ProcessPoolExecutor(2) as pool:
         cuts = list(pool.map(cut, range(first, first + 2 * asked.clips, 2)))
         told = list(pool.map(repeated, range(first, first + 2 * asked.structures, 2)))
+        films = [r for rows in pool.map(followed, range(first, first + 2 * asked.films, 2)) for r in rows]
     for seed, c in zip(range(first, first + 2 * asked.clips, 2), cuts, strict=True):
         ends = "no run" if c.ends is None else f"run {c.ends[0]:+.1f} {c.ends[1]:+.1f} counts, {c.certainty:.0%} sure"
         print(f"{seed:4}  right {c.right:.1%}  {ends}  {c.taken}")
@@ -73,6 +78,13 @@ def main() -> None:
     there, found, new, false = (sum(row[k] for row in told) for k in range(4))
     print(f"the run found, ends within {ENDS_WITHIN:g} counts: {sum(c.found for c in cuts)} of {len(cuts)}")
     print(f"time rightly named: {np.mean([c.right for c in cuts]):.1%}")
+    for r in films:
+        print(f"{r.kind:11} right in {r.right} of {r.seen} looks, somebody else in {r.wrong}; {r.questions} questions")
+    if films:
+        right, seen = sum(r.right for r in films), sum(r.seen for r in films)
+        longest, asked_ = max(r.longest_wrong_s for r in films), max(r.questions for r in films)
+        print(f"followed rightly in {right / seen:.1%} of {seen} looks; somebody else for {longest:.1f} s at most, "
+              f"{asked_} questions at most")  # fmt: skip
     print(f"repeats found: {found} of {there}; false: {false} of {new} new phrases")
 
 

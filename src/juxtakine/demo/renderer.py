@@ -24,9 +24,10 @@ def _shader(*names: str, head: str = "", tail: str = "") -> str:
 class Renderer:
     """Holds the drawing context for one body, look and picture size."""
 
-    def __init__(self, body: Body, look: Look, size: tuple[int, int]) -> None:
+    def __init__(self, body: Body, look: Look, size: tuple[int, int], gl: moderngl.Context | None = None) -> None:
+        """In a context of its own, or in that of another body that is to stand in the same picture."""
         self.body, self.look, self.size = body, look, size
-        self.gl = gl = moderngl.create_context(standalone=True, backend="egl")
+        self.gl = gl = gl or moderngl.create_context(standalone=True, backend="egl")
         vertex = (_SHADERS / "body.vert").read_text()
         self.dancer, self.depth, self.room = self.programs = [
             gl.program(vertex, fragment)

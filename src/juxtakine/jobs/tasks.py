@@ -7,6 +7,8 @@ import threading
 import time
 import uuid
 
+from sqlalchemy.exc import OperationalError
+
 from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.movement.people import NobodyThere
 from juxtakine.jobs import flow, intake
@@ -15,10 +17,11 @@ from juxtakine.jobs.places import track_of
 from juxtakine.jobs.steps import STEPS
 from juxtakine.media.clips import ClipError
 from juxtakine.store import clips, jobs
-from juxtakine.store.database import session
+from juxtakine.store.database import is_deadlock, session
 from juxtakine.store.models import JobState
 
 BEAT_S = 1.0
+ATTEMPTS = 4
 log = logging.getLogger(__name__)
 
 
@@ -85,6 +88,19 @@ def work(job_id: int) -> None:
         log.exception("job %s failed", job_id)
         state = JobState.FAILED
         error = f"This went wrong on our side ({type(failure).__name__}). The clip is kept: measure it again."
-    with session() as db:
-        if jobs.finish(db, job_id, worker, state, error) and state is JobState.DONE:
-            flow.follow(db, clip_id)
+    _end(job_id, worker, clip_id, state, error)
+
+
+def _end(job_id: int, worker: str, clip_id: int, state: JobState, error: str | None) -> None:
+    """Say how it ended and queue what follows; an edit at the same time may take the same rows, then once more."""
+    for _ in range(ATTEMPTS):
+        try:
+            with session() as db:
+                if jobs.finish(db, job_id, worker, state, error) and state is JobState.DONE:
+                    flow.follow(db, clip_id)
+            return
+        except OperationalError as failure:
+            if not is_deadlock(failure):
+                raise
+            log.warning("job %s ended beside an edit: once more", job_id)
+    raise RuntimeError(f"job {job_id} could not be ended")

@@ -5,9 +5,12 @@ from contextlib import contextmanager
 from functools import cache
 
 from sqlalchemy import Engine, create_engine
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from juxtakine.settings import settings
+
+DEADLOCK = 1213
 
 
 @cache
@@ -20,3 +23,8 @@ def session() -> Iterator[Session]:
     """One transaction: committed at the end, rolled back where the block raises."""
     with Session(engine(settings().database_url), expire_on_commit=False) as opened, opened.begin():
         yield opened
+
+
+def is_deadlock(error: OperationalError) -> bool:
+    """Whether MariaDB rolled this transaction back because another one waited for it: it may be tried again."""
+    return getattr(error.orig, "args", (0,))[0] == DEADLOCK

@@ -14,6 +14,7 @@ import numpy as np
 from scipy.special import expit, log_expit
 
 from juxtakine.core.comparing.common_tempo import FINE_RATE
+from juxtakine.core.movement.tracks import Bools
 from juxtakine.core.paths import least_path
 from juxtakine.core.watching.hearing import Heard
 from juxtakine.core.watching.looks import STEP_S, Looks, calm
@@ -36,10 +37,13 @@ SHORTEST_S = 3.0
 VOICE = 0.2
 SLOW = 0.9
 """Below so much of the run's tempo it is slow practice."""
+LIKE_ENOUGH = 0.5
 SLOW_WAYS = 0.75
 """Where the sound has no tempo: below so much of the run's movement a second."""
 BEGUN = 0.35
 """Torso lengths a second from which on somebody has begun, or has not ended."""
+LIVELY = 0.35
+"""Or this share of what is usual in that stretch."""
 REACH_S = 2.0
 """How far beyond the surely danced its ends are looked for."""
 
@@ -114,18 +118,26 @@ def _spans(looks: Looks, heard: Heard) -> Iterator[_Span]:
     unlikely = -np.array([np.log(1 - there), np.log(there) + log_expit(-dances), np.log(there) + log_expit(dances)])
     states = [list(_State)[i] for i in least_path(CHANGE * (1 - np.eye(3)), unlikely)]
     edges = list(_alike(states))
+    danced = [_danced_ends(looks, heard, a, b) if state is _State.DANCES else None for state, a, b in edges]
     for k, (state, first, end) in enumerate(edges):
-        if state is not _State.DANCES:
-            before, after = edges[max(0, k - 1)], edges[min(len(edges) - 1, k + 1)]
-            first = _reached(looks, end=before[2], by=1) if k and before[0] is _State.DANCES else first
-            end = _reached(looks, end=after[1], by=-1) if k + 1 < len(edges) and after[0] is _State.DANCES else end
+        own = danced[k]
+        if own is None:
+            before, after = danced[k - 1] if k else None, danced[k + 1] if k + 1 < len(edges) else None
+            first, end = before[1] if before else first, after[0] if after else end
             if end > first:
                 yield _Span(state, bool(heard.music[first:end].mean() > MUSIC), first, end)
             continue
-        first, end = (_reached(looks, end=first, by=-1), _reached(looks, end=end, by=1))
+        first, end = own
         odds = np.clip((heard.music[first:end] - MUSIC) / MUSIC_SOFT, -SURE, SURE)
         path = least_path(MUSIC_CHANGE * (1 - np.eye(2)), np.array([odds, -odds]) / 2)
         yield from (_Span(state, bool(music), first + a, first + b) for music, a, b in _alike(path))
+
+
+def _danced_ends(looks: Looks, heard: Heard, first: int, end: int) -> tuple[int, int]:
+    """Where what is surely danced truly begins and ends: as long as somebody moves and nobody explains."""
+    usual = float(np.median(looks.ways[first:end]))
+    going_on = (looks.ways > max(BEGUN, LIVELY * usual)) & (heard.voice < TALKED)
+    return _reached(going_on, first, -1), _reached(going_on, end, 1)
 
 
 def _alike(values: Sequence[T]) -> Iterator[tuple[T, int, int]]:
@@ -139,7 +151,7 @@ def _alike(values: Sequence[T]) -> Iterator[tuple[T, int, int]]:
 
 @dataclass(frozen=True)
 class _Guide:
-    """What is at tempo: the liveliest stretch danced to music, or of those danced at all; its movement and its beat."""
+    """What is at tempo: the quickest stretch danced to music, or of those danced at all; its movement and its beat."""
 
     ways: float
     beat: Beat | None
@@ -151,8 +163,13 @@ def _guide(spans: list[_Span], looks: Looks, heard: Heard) -> _Guide:
     long = [s for s in to_music if (s.end - s.first) * STEP_S >= SHORTEST_S] or to_music
     if not long:
         return _Guide(0.0, None)
-    best = max(long, key=lambda s: float(looks.ways[s.steps].mean()))
-    return _Guide(float(looks.ways[best.steps].mean()), _beat(best, heard))
+    guides = [_Guide(float(looks.ways[s.steps].mean()), _beat(s, heard)) for s in long]
+    best = max(guides, key=lambda g: g.ways)
+    for other in guides:  # livelier ways may have been slower: the beat decides where both have one
+        if best.beat and other.beat:
+            tempo, like = ratio(other.beat, best.beat, other.ways / best.ways)
+            best = other if tempo > 1 / SLOW and like > LIKE_ENOUGH else best
+    return best
 
 
 def _beat(span: _Span, heard: Heard) -> Beat | None:
@@ -216,20 +233,19 @@ def _merit(found: Stretch, span: _Span, heard: Heard) -> float:
     return found.lasts_s * (1 - 0.5 * talked) * (1.0 if found.kind is Kind.RUN else 0.4)
 
 
-def _reached(looks: Looks, end: int, by: int) -> int:
-    """From one end of what is surely danced, outwards (by 1 or -1) as long as somebody still moves, or back inwards to
-    where they do."""
-    lively = looks.ways > BEGUN
+def _reached(going_on: Bools, end: int, by: int) -> int:
+    """From one end of what is surely danced, outwards (by 1 or -1) as long as it goes on, or back inwards to where it
+    does."""
     inside, outside = (end - 1, end) if by > 0 else (end, end - 1)
     most = round(REACH_S / STEP_S)
     for k in range(most):
         step = outside + by * k
-        if not (0 <= step < len(lively) and lively[step]):
+        if not (0 <= step < len(going_on) and going_on[step]):
             if k:
                 return end + by * k
             break
     for k in range(most):
         step = inside - by * k
-        if 0 <= step < len(lively) and lively[step]:
+        if 0 <= step < len(going_on) and going_on[step]:
             return end - by * k
     return end

@@ -14,7 +14,7 @@ from juxtakine.core.movement.tracks import Floats
 
 NEAREST_S, FURTHEST_S = 0.22, 4.4
 PER_OCTAVE = 48
-SLOWEST, FASTEST = 0.4, 1.25
+SLOWEST, FASTEST = 0.4, 2.1
 BLUR_S = 0.015
 LEAST_S = 6.5
 BEAT_S = (0.33, 1.0)

@@ -1,0 +1,73 @@
+"""How rightly one of several is followed, with the questions answered by who truly stands there."""
+
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from accuracy.tracks import CACHE
+from juxtakine.core.movement.people import Click, Sightings, follow
+from juxtakine.core.movement.tracks import Floats
+from juxtakine.media.sightings import EVERY_S, load_sightings, save_sightings, sighted
+from watching.several import SIZE, company, film
+
+TRUNK = [11, 12, 23, 24]
+BESIDE = 0.5
+"""Trunk lengths from a body within which a sighting is of it."""
+MOST_QUESTIONS = 8
+
+
+@dataclass(frozen=True)
+class Right:
+    """Of one person of one clip: looks rightly followed, falsely, and in which the person can be seen; the longest that
+    somebody else was vouched for; questions, and meetings there were."""
+
+    kind: str
+    right: int
+    wrong: int
+    seen: int
+    longest_wrong_s: float
+    questions: int
+
+
+def followed(seed: int) -> list[Right]:
+    made = company(seed)
+    folder = CACHE / "several"
+    folder.mkdir(parents=True, exist_ok=True)
+    clip, kept = folder / f"{seed}.mp4", folder / f"{seed}.people.npz"
+    joints = film(made, clip)
+    if not kept.exists():
+        with tempfile.TemporaryDirectory() as workspace:
+            save_sightings(sighted(clip, Path(workspace), lambda done, total: None), kept)
+    seen = load_sightings(kept)
+    rows = np.minimum(np.rint(seen.seconds * made.camera.fps).astype(int), joints.shape[1] - 1)
+    true = joints[:, rows][:, :, TRUNK].mean(2) / SIZE[1]
+    return [_of_one(made.kind, seen, true, k) for k in range(len(true))]
+
+
+def _of_one(kind: str, seen: Sightings, true: Floats, one: int) -> Right:
+    """`true` (people, n, 2) trunks in heights of the picture."""
+    away = np.linalg.norm(seen.places[None] - true[:, :, None], axis=3) / seen.sizes  # (people, n, sightings)
+    of = np.where(np.isfinite(away), away, np.inf)
+    nearest = of.argmin(0)
+    visible = ((nearest == one) & (of[one] < BESIDE)).any(1)
+    start = int(np.flatnonzero(visible)[2])
+    clicks = [Click(*map(float, true[one, start]), float(seen.seconds[start]))]
+    questions = 0
+    while (told := follow(seen, clicks)).questions and questions < MOST_QUESTIONS:
+        asked = told.questions[0]
+        questions += 1
+        t = int(np.abs(seen.seconds - asked.seconds).argmin())
+        apart = [float(np.linalg.norm(np.array(p) - true[one, t])) for p in asked.places]
+        if min(apart) > 0.12:
+            break  # the one is none of those
+        clicks.append(Click(*asked.places[int(np.argmin(apart))], asked.seconds))
+    at = np.flatnonzero(told.who >= 0)
+    fits = np.array([nearest[t, told.who[t]] == one or of[one, t, told.who[t]] < BESIDE for t in at], bool)
+    longest = run = 0
+    for ok in fits:
+        run = 0 if ok else run + 1
+        longest = max(longest, run)
+    right = int((fits & visible[at]).sum())
+    return Right(kind, right, int((~fits).sum()), int(visible.sum()), longest * EVERY_S, questions)
