@@ -20,7 +20,7 @@ from watching.long_clips import long_clip
 from watching.structures import structure, told_rightly
 
 TABLE = 101
-"""Where the seeds begin that are only looked at for the table; even ones from 0, and those up to 39, were for tuning."""
+"""Where the seeds begin that are looked at for the table alone; even ones, and odd ones up to 39, were for tuning."""
 ENDS_WITHIN = 2.0
 """Counts."""
 

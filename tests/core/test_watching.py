@@ -11,13 +11,13 @@ from scipy.stats import spearmanr
 
 from juxtakine.core.comparing.common_tempo import FINE_RATE
 from juxtakine.core.counting.grids import Grid
-from juxtakine.core.counting.sheets import Phrase, Sheet
+from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, check
 from juxtakine.core.movement.features import Features
 from juxtakine.core.watching.hardness import Hardness, hardness
 from juxtakine.core.watching.hearing import Heard
 from juxtakine.core.watching.looks import STEP_S, Looks
 from juxtakine.core.watching.mirrored import sides
-from juxtakine.core.watching.repeats import repeats
+from juxtakine.core.watching.repeats import Repeat, repeats, written
 from juxtakine.core.watching.stretches import Kind, stretches
 from juxtakine.core.watching.tempo import beat, ratio
 from juxtakine.core.watching.words import phrase_words, ranked
@@ -211,3 +211,24 @@ def test_from_the_back_left_is_left_and_without_evidence_nothing_is_proposed() -
     assert (behind.mirrored, behind.why) == (False, "seen from the back")
     assert sides(reference(), plain, GRID).mirrored is None
     assert sides(reference()).mirrored is None
+
+
+def test_what_repeats_is_written_in_with_its_sides_and_what_somebody_wrote_stays() -> None:
+    mine = (Mark("1", "my own"),)
+    line, plain = "1 2 3 & 4 - 6 7 8", "1 2 3 4 5 6 7 8"
+    first = Phrase("A", 8, line, marks=(Mark("1", "step L"), Mark("3 &", "Right arm"), Mark("7", "free", Score.FREE)))
+    rows = (first, Phrase("B", 8, plain), Phrase("C", 8, plain, marks=mine), Phrase("D", 4, "1 2 3 4"))
+    found = [
+        Repeat(2, 1, True, 8, False, False, 0.9),
+        Repeat(3, 1, False, 8, False, False, 0.9),
+        Repeat(4, 1, False, 4, False, True, 0.9),
+    ]
+    told = written(Sheet("", rows), found)
+    assert check(told) == ()
+    a, b, c, d = told.phrases
+    assert (a, c) == (rows[0], rows[2])
+    assert (b.name, b.line) == ("B", line)
+    assert [(m.label, m.cue, m.score) for m in b.marks] == [
+        ("1", "step R", Score.BOTH), ("3 &", "Left arm", Score.BOTH), ("7", "free", Score.FREE),
+    ]  # fmt: skip
+    assert (d.line, [m.cue for m in d.marks]) == ("1 2 3 4", ["step L"])

@@ -1021,8 +1021,14 @@ export interface components {
             /** Places */
             places: components["schemas"]["PlaceView"][];
         };
-        /** Reading */
+        /**
+         * Reading
+         * @description `to_write`: rows that a sheet written by what repeats would have otherwise; the sheet itself.
+         */
         Reading: {
+            /** To Write */
+            to_write: number[];
+            written: components["schemas"]["SheetForm"];
             sides: components["schemas"]["SidesForm"];
             /** Rows */
             rows: components["schemas"]["RowReading"][];

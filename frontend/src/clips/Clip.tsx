@@ -11,6 +11,8 @@ type Props = {
   className: string;
   /** As in a mirror. */
   turned?: boolean;
+  /** The count that is shown, large over the picture. */
+  numeral?: string | undefined;
   /** Somebody in the picture is being chosen: where it is clicked, as shares of the picture. */
   onPick?: ((place: { x: number; y: number }) => void) | null;
 };
@@ -26,6 +28,7 @@ export function Clip({
   className,
   turned = false,
   onPick = null,
+  numeral,
 }: Props) {
   const attach = useCallback((video: HTMLVideoElement | null) => player.attach(side, video), [player, side]);
   return (
@@ -50,6 +53,11 @@ export function Clip({
       <span className="absolute left-[7px] top-1.5 max-w-[90%] truncate rounded-xs bg-[#15171bcc] px-[7px] pb-0.5 pt-px text-sm phone:left-1 phone:px-1 phone:text-[11.5px] font-semibold text-paper">
         {label}
       </span>
+      {numeral && (
+        <b className="pointer-events-none absolute right-2.5 top-0.5 text-[56px] leading-none text-paper [text-shadow:0_0_5px_#15171b]">
+          {numeral}
+        </b>
+      )}
       <i className={`absolute inset-x-0 bottom-0 h-[5px] ${whose === 'teach' ? 'foot-teach' : 'foot-me'}`} />
     </div>
   );

@@ -1,7 +1,7 @@
 /** Watch: the instructor's clip seen like a dancer would, and the run in it. */
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { useClipActs, useJob, useShown, useWave } from '../api/queries';
+import { useClipActs, useEdits, useJob, useShown, useWave } from '../api/queries';
 import type { ClipView, RoutineView, RowView, Span } from '../api/schema';
 import { Clip } from '../clips/Clip';
 import { ClipWork } from '../clips/ClipWork';
@@ -14,7 +14,7 @@ import { Sheet } from '../sheet/Sheet';
 import { useChosen, useSheetKeys } from '../sheet/useChosen';
 import { useSounding } from '../sheet/useSounding';
 import { Choices } from '../ui/Choices';
-import { time } from '../ui/format';
+import { many, time } from '../ui/format';
 import { useKeys } from '../ui/keys';
 import { Page, type Tab } from '../ui/Page';
 import { Trouble } from '../ui/Said';
@@ -79,7 +79,9 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
     if (line && at !== undefined) player.seek(secondsOf(line, at));
   }, [player, line, at]);
   useSheetKeys(rows, chosenCount, setChosenCount);
-  const layer = readLayer(shown.data?.reading ?? null, clip, rows.length <= 6);
+  const reading = shown.data?.reading ?? null;
+  const edits = useEdits(routine.id);
+  const layer = readLayer(reading, clip, rows.length <= 6);
   const [loop, setLoop] = useState<Span | null>(null);
   const [turned, setTurned] = useState(false);
   const [picking, setPicking] = useState(false);
@@ -103,6 +105,8 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
     e: ends,
     Enter: take,
     x: () => setTurned(!turned),
+    w: () => (reading?.to_write.length ? edits.sheet.mutate(reading.written) : false),
+    z: () => routine.can_undo && edits.step.mutate('undo'),
     l: () => (loop ? setLoop(null) : rowLoop && setLoop(rowLoop)),
     '[': loopFrom,
     ']': loopTo,
@@ -122,6 +126,7 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
             whole
             turned={turned}
             onPick={picking ? pick : null}
+            numeral={find(rows, sounding ?? chosenCount)?.cell.sign}
             className="h-[230px] w-full"
           />
           <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2">
@@ -175,7 +180,7 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
             </button>
           </div>
           {rows.length > 0 && !clip.awaits_run && (
-            <WhoseLeft routine={routine.id} clip={clip} told={shown.data?.reading?.sides} />
+            <WhoseLeft routine={routine.id} clip={clip} told={reading?.sides} />
           )}
         </>
       }
@@ -204,6 +209,17 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
             heading="repeats"
             onChoose={setChosenCount}
           />
+          {reading && reading.to_write.length > 0 && (
+            <p className="flex flex-wrap items-baseline gap-x-4 pt-3 bench:pl-[104px]">
+              <span className="text-soft">
+                {many(reading.to_write.length, 'row')} could be written as what it repeats: row{' '}
+                {reading.to_write.join(', ')}.
+              </span>
+              <button type="button" className="act" onClick={() => edits.sheet.mutate(reading.written)}>
+                Write it in<kbd>W</kbd>
+              </button>
+            </p>
+          )}
           {shown.data?.waiting && <p className="pt-3 text-soft bench:pl-[104px]">{shown.data.waiting}</p>}
         </>
       ) : (

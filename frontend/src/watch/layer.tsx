@@ -37,7 +37,6 @@ export function readLayer(reading: Reading | null, clip: PictureProps['clip'], r
         {row.begins_s !== null && <>from {time(row.begins_s, 1)}, </>}the picture of each count
       </p>
     ),
-    ands: true,
   };
 }
 
@@ -83,7 +82,7 @@ function Words({ row, reading, open, roomy }: WordsProps) {
         {told.hardest === 1 && <b className="text-ink"> · the hardest row</b>}
       </div>
       {told.lines.slice(0, open ? OPEN_LINES : roomy ? 1 : 0).map((line) => (
-        <div key={line} className={open ? '' : 'truncate text-soft'}>
+        <div key={line} className={`phone:hidden ${open ? '' : 'truncate text-soft'}`}>
           {line}
         </div>
       ))}

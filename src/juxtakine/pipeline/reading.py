@@ -9,9 +9,9 @@ from juxtakine.core.movement.figures import Figure, figures
 from juxtakine.core.movement.tracks import Track
 from juxtakine.core.watching.hardness import hardness
 from juxtakine.core.watching.mirrored import sides
-from juxtakine.core.watching.repeats import repeats
+from juxtakine.core.watching.repeats import repeats, written
 from juxtakine.core.watching.words import phrase_words
-from juxtakine.pipeline.forms import Form, MaybeShare, Seconds, Share
+from juxtakine.pipeline.forms import Form, MaybeShare, Seconds, Share, SheetForm
 
 
 class RowReading(Form):
@@ -55,6 +55,10 @@ class SidesForm(Form):
 
 
 class Reading(Form):
+    """`to_write`: rows that a sheet written by what repeats would have otherwise; the sheet itself."""
+
+    to_write: list[int]
+    written: SheetForm
     sides: SidesForm
     rows: list[RowReading]
     figures: list[FigureForm]
@@ -66,9 +70,14 @@ def read(track: Track, sheet: Sheet, grid: Grid) -> Reading:
     danced = features(movement)
     counts = expand(sheet)
     seconds = grid.seconds([float(c.at) for c in counts])
-    told = phrase_words(sheet, repeats(danced, grid, sheet), hardness(danced, grid, sheet))
+    found = repeats(danced, grid, sheet)
+    told = phrase_words(sheet, found, hardness(danced, grid, sheet))
+    meant = written(sheet, found)
+    differs = [n for n, (a, b) in enumerate(zip(sheet.phrases, meant.phrases, strict=True), 1) if a != b]
     seen = sides(danced, sheet, grid)
     return Reading(
+        to_write=differs,
+        written=SheetForm.of(meant),
         sides=SidesForm(mirrored=seen.mirrored, certainty=seen.certainty, why=seen.why),
         rows=[RowReading(phrase=n, kind=w.kind, lines=list(w.lines), hardest=w.hardest) for n, w in enumerate(told, 1)],
         figures=[

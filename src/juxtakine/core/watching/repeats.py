@@ -5,7 +5,8 @@ upright where the dancer faces another wall); what differs by no more than one b
 Conventions: phrases are numbered from 1; distances in segment lengths (root of the mean square over the body).
 """
 
-from dataclasses import dataclass
+import re
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.ndimage import uniform_filter1d
@@ -13,7 +14,8 @@ from scipy.spatial.transform import Rotation
 from scipy.special import expit
 
 from juxtakine.core.counting.grids import Grid
-from juxtakine.core.counting.sheets import Sheet
+from juxtakine.core.counting.lines import read_line
+from juxtakine.core.counting.sheets import Phrase, Sheet
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS, Features, wrapped
 from juxtakine.core.movement.tracks import Floats
@@ -144,3 +146,42 @@ def _turns(shown: Features, own: Features, n: int) -> list[Rotation]:
     plain = [Rotation.identity()]
     # about the upright, which points down in the picture; turning to the dancer's left is positive
     return plain if abs(yaw) < OTHER_WALL else [*plain, Rotation.from_euler("y", -yaw, degrees=True)]
+
+
+def written(sheet: Sheet, found: list[Repeat]) -> Sheet:
+    """The sheet with each repeat's line and cues as they are written for what it repeats, sides exchanged where it is
+    danced on the other one; what somebody wrote themselves for the repeat stays, and so does another ending."""
+    phrases = list(sheet.phrases)
+    for r in found:
+        own, like = phrases[r.phrase - 1], phrases[r.like - 1]
+        if not r.other_ending and not own.marks:
+            phrases[r.phrase - 1] = _like(own, like, r.mirrored)
+    return replace(sheet, phrases=tuple(phrases))
+
+
+def _like(own: Phrase, like: Phrase, mirrored: bool) -> Phrase:
+    """As many counts of it as the phrase has."""
+    inside = [s for s in read_line(like.line, like.counts, like.swing) if s.at < own.counts]
+    kept = {s.label for s in inside}
+    marks = tuple(replace(m, cue=_other_side(m.cue) if mirrored else m.cue) for m in like.marks if m.label in kept)
+    if own.counts == like.counts:
+        return replace(own, line=like.line, swing=like.swing, marks=marks)
+    return replace(own, marks=tuple(m for m in marks if m.label in _labels(own)))
+
+
+def _labels(phrase: Phrase) -> set[str]:
+    return {s.label for s in read_line(phrase.line, phrase.counts, phrase.swing)}
+
+
+SIDES = {"left": "right", "right": "left", "l": "r", "r": "l"}
+
+
+def _other_side(cue: str) -> str:
+    """Left for right and right for left, written as they were."""
+
+    def other(found: re.Match[str]) -> str:
+        word = found.group()
+        swapped = SIDES[word.lower()]
+        return swapped.upper() if word.isupper() else swapped.capitalize() if word.istitle() else swapped
+
+    return re.sub(r"\b(left|right|l|r)\b", other, cue, flags=re.I)
