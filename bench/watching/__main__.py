@@ -19,8 +19,9 @@ from watching.followed import followed
 from watching.long_clips import long_clip
 from watching.structures import structure, told_rightly
 
-TABLE = 101
-"""Where the seeds begin that are looked at for the table alone; even ones, and odd ones up to 39, were for tuning."""
+TABLE_CLIPS, TABLE = 201, 101
+"""Where the seeds begin that are looked at for the table alone, of long clips and of the rest. Even ones were for
+tuning, and so were long clips up to 139: those were printed twice, and what they showed was mended."""
 ENDS_WITHIN = 2.0
 """Counts."""
 
@@ -64,12 +65,13 @@ def main() -> None:
     parser.add_argument("--films", type=int, default=0, help="of several dancers; each is drawn in a minute or two")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
     asked = parser.parse_args()
-    first = TABLE if asked.part == "table" else 0
+    first, first_clip = (TABLE, TABLE_CLIPS) if asked.part == "table" else (0, 0)
+    clips = range(first_clip, first_clip + 2 * asked.clips, 2)
     with ProcessPoolExecutor(2) as pool:
-        cuts = list(pool.map(cut, range(first, first + 2 * asked.clips, 2)))
+        cuts = list(pool.map(cut, clips))
         told = list(pool.map(repeated, range(first, first + 2 * asked.structures, 2)))
         films = [r for rows in pool.map(followed, range(first, first + 2 * asked.films, 2)) for r in rows]
-    for seed, c in zip(range(first, first + 2 * asked.clips, 2), cuts, strict=True):
+    for seed, c in zip(clips, cuts, strict=True):
         ends = "no run" if c.ends is None else f"run {c.ends[0]:+.1f} {c.ends[1]:+.1f} counts, {c.certainty:.0%} sure"
         print(f"{seed:4}  right {c.right:.1%}  {ends}  {c.taken}")
     for seed, row in zip(range(first, first + 2 * asked.structures, 2), told, strict=True):

@@ -1,6 +1,6 @@
 """A clip's frames as upright pictures with their own time stamps."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 import av
@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from juxtakine.media.clips import opened
 
 Picture = NDArray[np.uint8]
+SAME_S = 1e-4
 
 
 def frames(path: Path, start_s: float | None = None, sparse: bool = False) -> Iterator[tuple[float, av.VideoFrame]]:
@@ -29,6 +30,22 @@ def frames(path: Path, start_s: float | None = None, sparse: bool = False) -> It
             seconds = frame.pts * base
             if start_s is None or seconds >= start_s - 1e-6:
                 yield seconds, frame
+
+
+def wanted_frames(
+    path: Path, times: Sequence[float], slack_s: float = 0.0
+) -> Iterator[tuple[int, float, av.VideoFrame]]:
+    """(which of the rising times, seconds, frame): the frame shown then, or up to `slack_s` later. With slack, frames
+    that no other one needs are not even decoded. A time whose frame can't be decoded is left out."""
+    i = 0
+    for seconds, frame in frames(path, times[0], sparse=slack_s > 0):
+        while i < len(times) and times[i] < seconds - slack_s - SAME_S:
+            i += 1
+        if i == len(times):
+            return
+        if times[i] <= seconds + SAME_S:
+            yield i, seconds, frame
+            i += 1
 
 
 def upright(frame: av.VideoFrame, longest: int) -> Picture:

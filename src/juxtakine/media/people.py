@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from juxtakine.core.movement.people import KEY_POINTS, LOOKS, MOST_PEOPLE, Sightings
-from juxtakine.media.frames import frames, upright
+from juxtakine.media.frames import upright, wanted_frames
 from juxtakine.media.pose import Chunk, end_with_parent
 from juxtakine.media.sightings import save_sightings
 
@@ -35,20 +35,12 @@ def run(chunk: Chunk) -> Sightings:
     points = np.full((n, MOST_PEOPLE, KEY_POINTS, 3), np.nan)
     looks = np.full((n, MOST_PEOPLE, LOOKS, 3), np.nan)
     seconds = np.array(chunk.times)
-    i = 0
-    for at, frame in frames(Path(chunk.clip), chunk.times[0], sparse=chunk.slack_s > 0):
-        while i < n and chunk.times[i] < at - chunk.slack_s - 1e-4:
-            i += 1
-        if i == n:
-            break
-        if chunk.times[i] > at + 1e-4:
-            continue
+    for i, at, frame in wanted_frames(Path(chunk.clip), chunk.times, chunk.slack_s):
         rgb = upright(frame, 2 * WIDTH)
         seconds[i] = at
         for k, person in enumerate(_seen(network, rgb)[:MOST_PEOPLE]):
             points[i, k], looks[i, k] = person / [rgb.shape[0], rgb.shape[0], 1], _looks(rgb, person)
         print(f"frame {at}", flush=True)
-        i += 1
     return Sightings(seconds, points, looks)
 
 

@@ -9,18 +9,19 @@ import json
 import os
 import sys
 import threading
+from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from juxtakine.core.movement.body import LANDMARKS
-from juxtakine.media.frames import Picture, frames, upright
+from juxtakine.media.frames import Picture, upright, wanted_frames
 
 STRETCH = 100_000  # milliseconds told to the estimator per millisecond of film
 LONGEST_SIDE = 640
-SAME_S = 1e-4
 GREY = 128
 TRUNK = (11, 12, 23, 24)
 AWAY = 0.45
@@ -71,59 +72,50 @@ def run(chunk: Chunk) -> Estimates:
     image, world = np.full((n, LANDMARKS, 2), np.nan), np.full((n, LANDMARKS, 3), np.nan)
     visibility = np.full((n, LANDMARKS), np.nan)
     wanted = np.array(chunk.times)
-    i = 0
     with vision.PoseLandmarker.create_from_options(options) as landmarker:
-        for seconds, frame in frames(Path(chunk.clip), chunk.times[0], sparse=chunk.slack_s > 0):
-            while i < n and wanted[i] < seconds - chunk.slack_s - SAME_S:
-                i += 1  # a frame that can't be decoded: nobody is found in it
-            if i == n:
-                break
-            if wanted[i] > seconds + SAME_S:
-                continue
-            guide = chunk.guides[i] if chunk.guides else None
-            if chunk.guides and guide is None:
-                i += 1
-                print(f"frame {seconds}", flush=True)
-                continue
-            rgb = upright(frame, LONGEST_SIDE)
-            stamp = round((seconds - wanted[0]) * 1000 * STRETCH)
 
-            def told(rgb, stamp):  # type: ignore[no-untyped-def]  # mediapipe has no types
-                picture = mp.Image(image_format=mp.ImageFormat.SRGB, data=rgb)
-                return landmarker.detect_for_video(picture, stamp)
+        def told(rgb: Picture, stamp: int) -> Any:
+            return landmarker.detect_for_video(mp.Image(image_format=mp.ImageFormat.SRGB, data=rgb), stamp)
 
-            found = told(rgb if guide is None else alone(rgb, guide), stamp)
-            if guide is not None and not is_there(found, guide, rgb.shape):
-                # it holds on to somebody else: an empty picture makes it let go
-                told(np.full_like(rgb, GREY), stamp + 1)
-                found = told(alone(rgb, guide), stamp + 2)
-            if found.pose_landmarks and (guide is None or is_there(found, guide, rgb.shape)):
+        for i, seconds, frame in wanted_frames(Path(chunk.clip), chunk.times, chunk.slack_s):
+            rgb, stamp = upright(frame, LONGEST_SIDE), round((seconds - wanted[0]) * 1000 * STRETCH)
+            found = told(rgb, stamp) if chunk.guides is None else _guided(told, rgb, stamp, chunk.guides[i])
+            if found is not None and found.pose_landmarks:
                 image[i] = [(p.x, p.y) for p in found.pose_landmarks[0]]
                 visibility[i] = [p.visibility for p in found.pose_landmarks[0]]
                 world[i] = [(p.x, p.y, p.z) for p in found.pose_world_landmarks[0]]
             print(f"frame {seconds}", flush=True)
-            i += 1
     keep = slice(chunk.keep_from, None)
     return Estimates(wanted[keep], image[keep], world[keep], visibility[keep])
 
 
-def alone(rgb: Picture, guide: list[float]) -> Picture:
+def _guided(told: Callable[[Picture, int], Any], rgb: Picture, stamp: int, guide: list[float] | None) -> Any:
+    """What the estimator tells of the one who is followed; None where they are not there."""
+    if guide is None:
+        return None
+    found = told(_alone(rgb, guide), stamp)
+    if not _is_there(found, guide, rgb):
+        # it holds on to somebody else: an empty picture makes it let go
+        told(np.full_like(rgb, GREY), stamp + 1)
+        found = told(_alone(rgb, guide), stamp + 2)
+    return found if _is_there(found, guide, rgb) else None
+
+
+def _alone(rgb: Picture, guide: list[float]) -> Picture:
     """The picture with everything outside the guide's box painted grey."""
-    high = rgb.shape[0]
-    left, top, right, bottom = (max(0, round(v * high)) for v in guide[:4])
+    left, top, right, bottom = (max(0, round(v * rgb.shape[0])) for v in guide[:4])
     out = np.full_like(rgb, GREY)
     out[top:bottom, left:right] = rgb[top:bottom, left:right]
     return out
 
 
-def is_there(found, guide: list[float], shape: tuple[int, ...]) -> bool:  # type: ignore[no-untyped-def]  # as above
+def _is_there(found: Any, guide: list[float], rgb: Picture) -> bool:
     """Whether the estimator's trunk is where the guide says that the followed one's is."""
     if not found.pose_landmarks:
         return False
-    marks = found.pose_landmarks[0]
-    x, y = (float(np.mean([getattr(marks[k], axis) for k in TRUNK])) for axis in "xy")
-    away = np.hypot(x * shape[1] / shape[0] - guide[4], y - guide[5])
-    return bool(away < AWAY * guide[6])
+    high, wide = rgb.shape[:2]
+    x, y = np.mean([(found.pose_landmarks[0][k].x * wide / high, found.pose_landmarks[0][k].y) for k in TRUNK], axis=0)
+    return bool(np.hypot(x - guide[4], y - guide[5]) < AWAY * guide[6])
 
 
 def save(estimates: Estimates, to: Path) -> None:

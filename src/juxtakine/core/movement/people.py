@@ -41,6 +41,7 @@ TOGETHER = 7
 FEWEST = 2
 """Looks that a stretch has at least."""
 FORGOTTEN_S = 60.0
+LONGEST_MEETING_S = 10.0
 
 
 class NobodyThere(ValueError):
@@ -308,7 +309,7 @@ def _between(seen: Sightings, stretches: list[_Stretch], mine: list[int], who: N
     """Within a meeting with known ends, whoever is seen there and looks like the one, or alone goes their way."""
     for a, b in pairwise(mine):
         before, after = stretches[a], stretches[b]
-        if seen.seconds[after.first] - seen.seconds[before.last] > GHOST_S * 2:
+        if seen.seconds[after.first] - seen.seconds[before.last] > LONGEST_MEETING_S:
             continue
         others = [s for k, s in enumerate(stretches) if k not in mine and _near_in_time(s, before, after)]
         courses = [_straight(seen, s, o, before, after) for s in others for o in others if s.last < o.first]

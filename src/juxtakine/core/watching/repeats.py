@@ -24,8 +24,10 @@ BEFORE, AFTER, STEPS = 0.25, 0.45, 6
 """What is looked at of a count: the end of the way that leads to it, and where it arrives; samples."""
 BODY = [i for i, part in enumerate(LIMBS) if part is not Part.HEAD]
 """The head is too short in the picture to tell."""
-SHIFTS_S = (-0.08, -0.04, 0.0, 0.04, 0.08)
+SHIFTS_S = (0.0, -0.04, 0.04, -0.08, 0.08)
 """A repeat may be danced this much sooner or later."""
+FAR = 0.45
+"""Distance from which on no shift makes two phrases alike."""
 ALIKE, ALIKE_SOFT = 0.235, 0.025
 """Distance of a count at which it is as likely the same as not, and how softly that turns."""
 MOVES = 0.18
@@ -75,7 +77,7 @@ class _Piece:
 
     @property
     def plain(self) -> Features:
-        return self.shifted[len(SHIFTS_S) // 2]
+        return self.shifted[0]
 
 
 def _piece(reference: Features, grid: Grid, start: int, counts: int) -> _Piece:
@@ -128,6 +130,8 @@ def _distances(one: _Piece, other: _Piece, counts: int, mirrored: bool) -> Float
             middle = float(np.nanmedian(away)) if np.isfinite(away).any() else np.inf
             if middle < total:
                 total, best = middle, away
+        if total > FAR:
+            break
     return best
 
 
@@ -160,17 +164,11 @@ def written(sheet: Sheet, found: list[Repeat]) -> Sheet:
 
 
 def _like(own: Phrase, like: Phrase, mirrored: bool) -> Phrase:
-    """As many counts of it as the phrase has."""
-    inside = [s for s in read_line(like.line, like.counts, like.swing) if s.at < own.counts]
-    kept = {s.label for s in inside}
-    marks = tuple(replace(m, cue=_other_side(m.cue) if mirrored else m.cue) for m in like.marks if m.label in kept)
-    if own.counts == like.counts:
-        return replace(own, line=like.line, swing=like.swing, marks=marks)
-    return replace(own, marks=tuple(m for m in marks if m.label in _labels(own)))
-
-
-def _labels(phrase: Phrase) -> set[str]:
-    return {s.label for s in read_line(phrase.line, phrase.counts, phrase.swing)}
+    """The line of one that is as long; of one that is cut, the cues of the counts that are left."""
+    made = replace(own, line=like.line, swing=like.swing) if own.counts == like.counts else own
+    labels = {s.label for s in read_line(made.line, made.counts, made.swing)}
+    marks = (replace(m, cue=_other_side(m.cue) if mirrored else m.cue) for m in like.marks if m.label in labels)
+    return replace(made, marks=tuple(marks))
 
 
 SIDES = {"left": "right", "right": "left", "l": "r", "r": "l"}

@@ -22,6 +22,8 @@ WAYS_BY_TEMPO = 0.7
 """A body that dances at another tempo moves by so much of the ratio's logarithm more: at two looks a second, short ways
 are cut off."""
 WAYS_WITHIN, WAYS_WEIGH = 0.25, 0.2
+SAME_PATTERN = 0.96
+"""So like are only two tempi of the same music: then the body says little."""
 LEAST_LIKENESS = 0.2
 _LAGS = np.geomspace(NEAREST_S, FURTHEST_S, round(np.log2(FURTHEST_S / NEAREST_S) * PER_OCTAVE) + 1)
 
@@ -66,7 +68,7 @@ def ratio(one: Beat, other: Beat, ways: float) -> tuple[float, float]:
         a, b = _overlap(one.likeness, other.likeness, -shift)
         like = float(np.corrcoef(a, b)[0, 1])
         moved = (np.log(max(ways, 0.05)) - WAYS_BY_TEMPO * np.log(tempo)) / WAYS_WITHIN
-        merit = like - WAYS_WEIGH * moved**2
+        merit = like - WAYS_WEIGH * moved**2 * (1.0 if like < SAME_PATTERN else 0.2)
         if merit > best:
             best, at, told = merit, tempo, like
     return at, told
