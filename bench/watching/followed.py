@@ -7,7 +7,8 @@ from pathlib import Path
 import numpy as np
 
 from accuracy.tracks import CACHE
-from juxtakine.core.movement.people import Click, Sightings, follow
+from juxtakine.core.movement.following import follow
+from juxtakine.core.movement.people import Click, Sightings
 from juxtakine.core.movement.tracks import Floats
 from juxtakine.media.sightings import EVERY_S, load_sightings, save_sightings, sighted
 from watching.several import SIZE, company, film

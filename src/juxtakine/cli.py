@@ -99,7 +99,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _track(arguments: argparse.Namespace) -> int:
-    from juxtakine.core.movement.people import NobodyThere
+    from juxtakine.core.movement.following import NobodyThere
     from juxtakine.media.clips import ClipError
     from juxtakine.media.track_file import save_track
 
@@ -175,7 +175,7 @@ def _model_of(path: Path) -> str | None:
 
 
 def _recording(path: Path, model: str, follow: "list[Click]"):  # type: ignore[no-untyped-def]  # its module loads too much for `--help`
-    from juxtakine.core.movement.people import NobodyThere
+    from juxtakine.core.movement.following import NobodyThere
     from juxtakine.media.clips import ClipError, probe
     from juxtakine.media.sound import read_sound
     from juxtakine.media.track_file import TrackFileError, load_track

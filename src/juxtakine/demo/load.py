@@ -8,9 +8,10 @@ from sqlalchemy.orm import Session
 from juxtakine.demo.lantern_quay import SHEET, TAKES, reference_grid
 from juxtakine.demo.shoot import CLIPS
 from juxtakine.jobs import intake
-from juxtakine.jobs.places import media, shelf
+from juxtakine.jobs.places import media, shelf, track_of
 from juxtakine.jobs.steps import STEPS
 from juxtakine.media.clips import probe
+from juxtakine.media.track_file import load_track
 from juxtakine.pipeline.forms import GridForm, SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
@@ -40,7 +41,8 @@ def _create(db: Session) -> routines.Routine:
         shutil.copyfile(CLIPS / f"{name}.mp4", arriving)
         facts, content = probe(arriving), media().take_in(arriving)
         clip = intake.add(db, routine, number, f"{name}.mp4", content, facts)
-        shelf().put(shelf().key(content, clip.model), TRACKS / f"{name}.npz")
+        clip.model = load_track(TRACKS / f"{name}.npz").model  # whatever else is the default here
+        shelf().put(track_of(clip), TRACKS / f"{name}.npz")
     return routine
 
 

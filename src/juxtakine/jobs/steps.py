@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from juxtakine.core.movement.people import NobodyThere
+from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import inputs
 from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of
 from juxtakine.media.clips import ClipError, probe

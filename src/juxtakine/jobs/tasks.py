@@ -10,7 +10,7 @@ import uuid
 from sqlalchemy.exc import OperationalError
 
 from juxtakine.core.comparing.compare import CompareError
-from juxtakine.core.movement.people import NobodyThere
+from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import flow, intake
 from juxtakine.jobs.app import app
 from juxtakine.jobs.places import track_of

@@ -13,7 +13,8 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.core.movement.people import Click, Followed, Guide, Sightings, follow, guides
+from juxtakine.core.movement.following import follow
+from juxtakine.core.movement.people import Click, Followed, Guide, Sightings, guides
 from juxtakine.core.movement.tracks import Track
 from juxtakine.media import pose
 from juxtakine.media.clips import probe

@@ -12,7 +12,8 @@ from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.positions import from_decimal, to_decimal
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, SheetProblem, check
-from juxtakine.core.movement.people import Click, Followed, NobodyThere
+from juxtakine.core.movement.following import NobodyThere
+from juxtakine.core.movement.people import Click, Followed
 from juxtakine.core.movement.tracks import Floats
 from juxtakine.core.watching.stretches import Kind
 from juxtakine.jobs import flow, inputs
@@ -27,6 +28,8 @@ from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step, now
 from juxtakine.store.routines import Missing
 from juxtakine.web import schemas as s
 
+TELLING = 0.08
+"""Share of a job that has to be done before it tells how long the rest takes."""
 LEAD_COUNTS = 8
 """Counts before the first and after the last for which the clips stay locked."""
 
@@ -192,7 +195,8 @@ def _long(found: Clip) -> s.LongClipView | None:
 
 def job(found: Job) -> s.JobView:
     left = None
-    if found.state is JobState.RUNNING and found.started_at and found.done:
+    # what it took to begin would make the first frames look dear
+    if found.state is JobState.RUNNING and found.started_at and found.done > TELLING * found.total:
         spent = (now() - found.started_at).total_seconds()
         left = round(spent / found.done * (found.total - found.done))
     return s.JobView(

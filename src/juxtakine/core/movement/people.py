@@ -1,51 +1,19 @@
-"""Whose body: who of several people in shot is followed, through meetings and returns, and where nobody can say.
+"""People in shot: who was sighted when and where, who is to be followed, and where that one then is.
 
-People are seen some times a second with a few key points and colours. Sightings that nobody else is near are joined to
-stretches of one body; where two meet, or one is lost, the stretches end, and what begins afterwards is given to whom it
-looks like. What the looks do not settle stays open: nobody is followed from there to the next click.
 Conventions: places as x, y in heights of the picture, upright, from its top left; sizes in the same.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
-from itertools import pairwise, permutations
+from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 
-from juxtakine.core.movement.tracks import Bools, Floats
+from juxtakine.core.movement.tracks import Floats
 
 MOST_PEOPLE, KEY_POINTS, LOOKS = 6, 17, 4
 TRUNK = [5, 6, 11, 12]
 """Shoulders and hips among the key points."""
-NEAR = 1.35
-"""Trunk lengths between two people below which they may be taken for each other."""
-STEP_REACH, STEP_LOOKS = 1.1, 3.0
-"""Trunk lengths that a body may get off its course from one look to the next, and what a change of looks weighs."""
-OTHER_CLOTHES = 0.12
-"""Nobody's trunk and thighs change their colour by so much from one look to the next."""
-GHOST_S = 1.2
-"""How long somebody who is lost counts as still being near the place where they were going."""
-SETTLED = 1.2
-"""By how much likelier one reading of a meeting has to be than the next, in units of the looks' own spread."""
-STRANGE = 2.4
-"""How different somebody may look from before, in the same units, and still be the same."""
-LEAST_SPREAD = 0.035
-WEIGHTS = np.array([1.0, 1.0, 0.6, 0.4])
-"""Of trunk, thighs, forearms and head: the small ones are often missed."""
-ASIDE = 0.35
-"""Trunk lengths by which somebody has to be nearer to the one's course than to the other's."""
-TOGETHER = 7
-"""Looks within which those who come out of one meeting are seen again."""
-FEWEST = 2
-"""Looks that a stretch has at least."""
-FORGOTTEN_S = 60.0
-LONGEST_MEETING_S = 10.0
-
-
-class NobodyThere(ValueError):
-    """A click that hits nobody, or two; the message is a sentence for the student."""
 
 
 @dataclass(frozen=True)
@@ -57,12 +25,12 @@ class Sightings:
     points: Floats
     looks: Floats
 
-    @property
+    @cached_property
     def places(self) -> Floats:
         """(n, MOST_PEOPLE, 2) the middle of each trunk."""
         return np.asarray(self.points[..., TRUNK, :2].mean(2))
 
-    @property
+    @cached_property
     def sizes(self) -> Floats:
         """(n, MOST_PEOPLE) trunk lengths; of who leans towards the camera, a share of the height."""
         shoulders, hips = self.points[..., TRUNK[:2], :2].mean(2), self.points[..., TRUNK[2:], :2].mean(2)
@@ -103,266 +71,6 @@ class Followed:
         edges = np.flatnonzero(np.diff(np.concatenate([[0], (self.who < 0).astype(int), [0]])))
         last = len(seconds) - 1
         return [(float(seconds[a]), float(seconds[min(b, last)])) for a, b in zip(edges[::2], edges[1::2], strict=True)]
-
-
-@dataclass
-class _Stretch:
-    """One body while nobody else is near: looks (indices of time) and which of the sighted it is there."""
-
-    at: list[int] = field(default_factory=list)
-    who: list[int] = field(default_factory=list)
-
-    @property
-    def first(self) -> int:
-        return self.at[0]
-
-    @property
-    def last(self) -> int:
-        return self.at[-1]
-
-
-def follow(seen: Sightings, clicks: Sequence[Click]) -> Followed:
-    """Who was clicked, as far as it is sure. Raises NobodyThere."""
-    stretches = _stretches(seen)
-    pinned = [_clicked(seen, stretches, c) for c in clicks]
-    links, meetings = _links(seen, stretches)
-    mine = _joined(pinned, links, stretches)
-    who = np.full(len(seen.seconds), -1)
-    for k in mine:
-        who[stretches[k].at] = stretches[k].who
-    _between(seen, stretches, sorted(mine, key=lambda k: stretches[k].first), who)
-    return Followed(who, tuple(m.question for m in meetings if m.ended & mine and not m.begun & mine))
-
-
-def _stretches(seen: Sightings) -> list[_Stretch]:
-    """Looks joined while nobody else is near."""
-    places, sizes = seen.places, seen.sizes
-    alone = np.isfinite(places[..., 0]) & ~_crowded(places, sizes)
-    done: list[_Stretch] = []
-    live: list[_Stretch] = []
-    for t, seconds in enumerate(seen.seconds):
-        lost = [s for s in done if seconds - seen.seconds[s.last] <= GHOST_S]
-        _hidden_by(seen, lost, t, alone)
-        matched = _matched(seen, live, t, np.flatnonzero(alone[t]))
-        # who is lost just now may stand behind whoever is seen there: then nobody can say who that is
-        _hidden_by(seen, [s for k, s in enumerate(live) if k not in matched], t, alone)
-        matched = {k: w for k, w in matched.items() if alone[t, w]}
-        done += [s for k, s in enumerate(live) if k not in matched]
-        started = [_Stretch([t], [int(w)]) for w in np.flatnonzero(alone[t]) if w not in matched.values()]
-        for k, w in matched.items():
-            live[k].at.append(t)
-            live[k].who.append(w)
-        live = [live[k] for k in matched] + started
-    return [s for s in (*done, *live) if len(s.at) >= FEWEST]
-
-
-def _hidden_by(seen: Sightings, lost: list[_Stretch], t: int, alone: Bools) -> None:
-    """Marks who is seen where somebody who was lost must be by now: it may be either of them."""
-    for s in lost:
-        away = np.linalg.norm(seen.places[t] - _course(seen, s, seen.seconds[t]), axis=1) / seen.sizes[t]
-        alone[t] &= ~(away < NEAR)
-
-
-def _crowded(places: Floats, sizes: Floats) -> Bools:
-    """(n, MOST_PEOPLE) who has somebody else near."""
-    apart = np.linalg.norm(places[:, :, None] - places[:, None], axis=3) / np.fmax(sizes[:, :, None], sizes[:, None])
-    apart[:, np.arange(MOST_PEOPLE), np.arange(MOST_PEOPLE)] = np.inf
-    return np.asarray(np.nanmin(np.where(np.isfinite(apart), apart, np.inf), axis=2) < NEAR)
-
-
-def _course(seen: Sightings, s: _Stretch, seconds: float) -> Floats:
-    """Where a body goes on to, its speed dying away."""
-    place = seen.places[s.at, s.who]
-    times = seen.seconds[s.at]
-    if len(s.at) < 2:
-        return np.asarray(place[-1])
-    back = max(0, len(s.at) - 4)
-    speed = (place[-1] - place[back]) / max(times[-1] - times[back], 1e-6)
-    return np.asarray(place[-1] + speed * min(seconds - times[-1], 0.4))
-
-
-def _matched(seen: Sightings, live: list[_Stretch], t: int, who: NDArray[np.int64]) -> dict[int, int]:
-    """Of the live stretches, which goes on as whom."""
-    if not live or not len(who):
-        return {}
-    cost = np.array([[_step_cost(seen, s, t, int(w)) for w in who] for s in live])
-    rows, columns = linear_sum_assignment(cost)
-    most = STEP_REACH + STEP_LOOKS * 0.2
-    return {int(r): int(who[c]) for r, c in zip(rows, columns, strict=True) if cost[r, c] < most}
-
-
-def _step_cost(seen: Sightings, s: _Stretch, t: int, who: int) -> float:
-    if s.last != t - 1:
-        return 99.0
-    away = float(np.linalg.norm(seen.places[t, who] - _course(seen, s, seen.seconds[t])) / seen.sizes[t, who])
-    changed = np.abs(seen.looks[t, who] - seen.looks[s.last, s.who[-1]])
-    shift = float(np.nanmean(changed[:2])) if np.isfinite(changed[:2]).any() else 0.0
-    return away + STEP_LOOKS * shift if shift < OTHER_CLOTHES else 99.0
-
-
-@dataclass(frozen=True)
-class _Look:
-    """The usual colours of a stretch, (LOOKS, 3), and how much they spread."""
-
-    colours: Floats
-    spread: Floats
-
-    def unlike(self, other: "_Look") -> float:
-        """How different, in units of their spread; parts that one of them does not show say nothing."""
-        apart = np.abs(self.colours - other.colours) / np.maximum(np.fmax(self.spread, other.spread), LEAST_SPREAD)
-        parts = np.minimum(apart, 8.0).mean(1)
-        known = np.isfinite(parts)
-        return float(WEIGHTS[known] @ parts[known] / WEIGHTS[known].sum()) if known.any() else 1.0
-
-
-def _look(seen: Sightings, s: _Stretch) -> _Look:
-    colours = seen.looks[s.at, s.who]
-    with np.errstate(all="ignore"):
-        middle = np.nanmedian(colours, axis=0) if np.isfinite(colours).any() else colours[0]
-        spread = 1.4826 * np.nanmedian(np.abs(colours - middle), axis=0)
-    return _Look(middle, np.nan_to_num(spread, nan=0.1))
-
-
-Links = set[tuple[int, int]]
-"""Pairs of stretches, the earlier first, that are one body."""
-
-
-@dataclass(frozen=True)
-class _Meeting:
-    """One that stays open: the stretches that ended in it and that began after it, and what to ask."""
-
-    ended: set[int]
-    begun: set[int]
-    question: Question
-
-
-def _links(seen: Sightings, stretches: list[_Stretch]) -> tuple[Links, list[_Meeting]]:
-    """Which stretch goes on as which; and the meetings that stay open."""
-    looks = [_look(seen, s) for s in stretches]
-    links: Links = set()
-    meetings: list[_Meeting] = []
-    order = sorted(range(len(stretches)), key=lambda k: stretches[k].first)
-    taken: set[int] = set()
-    while order:
-        begun = [k for k in order if stretches[k].first <= stretches[order[0]].first + TOGETHER]
-        now = min(stretches[k].first for k in begun)
-        ended = {k for k in range(len(stretches)) if stretches[k].last < now and k not in taken
-                 and seen.seconds[now] - seen.seconds[stretches[k].last] < FORGOTTEN_S}  # fmt: skip
-        order = [k for k in order if k not in begun]
-        if not ended:
-            continue
-        best, margin = _assigned(looks, sorted(ended), begun)
-        if margin >= SETTLED:
-            links.update(best)
-            taken.update(before for before, _ in best)
-        else:
-            meetings.append(_Meeting(ended, set(begun), _question(seen, [stretches[k] for k in begun])))
-    return links, meetings
-
-
-def _question(seen: Sightings, begun: list[_Stretch]) -> Question:
-    """At the first moment at which all of them stand apart."""
-    t = max(s.first for s in begun)
-    who = [s.who[int(np.abs(np.array(s.at) - t).argmin())] for s in begun]
-    return Question(float(seen.seconds[t]), tuple((float(x), float(y)) for x, y in seen.places[t, who]))
-
-
-def _assigned(looks: list[_Look], before: list[int], after: list[int]) -> tuple[list[tuple[int, int]], float]:
-    """The likeliest way in which those before go on as those after, and by how much it beats the next.
-
-    Somebody after may also be new, and somebody before gone for good: as dear as looking strange.
-    """
-    slots = [*before, *[-1] * len(after)]
-    readings: dict[tuple[int, ...], float] = {}
-    for chosen in set(permutations(slots, len(after))) if len(slots) <= 7 else []:
-        cost = sum(STRANGE if b < 0 else looks[b].unlike(looks[a]) for b, a in zip(chosen, after, strict=True))
-        readings[chosen] = cost
-    if not readings:
-        return [], 0.0
-    ranked = sorted(readings.items(), key=lambda r: r[1])
-    best = [(b, a) for b, a in zip(ranked[0][0], after, strict=True) if b >= 0]
-    return best, ranked[1][1] - ranked[0][1] if len(ranked) > 1 else SETTLED
-
-
-def _joined(pinned: list[int], links: Links, stretches: list[_Stretch]) -> set[int]:
-    """All stretches that hang together with a clicked one; a click cuts what would make two at the same time of it."""
-    mine: set[int] = set()
-    for k in reversed(pinned):  # of two clicks on different bodies at once the later one counts
-        if not any(_overlap(stretches[k], stretches[m]) for m in mine - {k}):
-            mine.add(k)
-    growing = list(mine)
-    while growing:
-        here = growing.pop()
-        for a, b in links:
-            other = b if a == here else a if b == here else None
-            if other is not None and not any(_overlap(stretches[other], stretches[m]) for m in mine):
-                mine.add(other)
-                growing.append(other)
-    return mine
-
-
-def _overlap(one: _Stretch, other: _Stretch) -> bool:
-    return one.first <= other.last and other.first <= one.last
-
-
-def _between(seen: Sightings, stretches: list[_Stretch], mine: list[int], who: NDArray[np.int64]) -> None:
-    """Within a meeting with known ends, whoever is seen there and looks like the one, or alone goes their way."""
-    for a, b in pairwise(mine):
-        before, after = stretches[a], stretches[b]
-        if seen.seconds[after.first] - seen.seconds[before.last] > LONGEST_MEETING_S:
-            continue
-        others = [s for k, s in enumerate(stretches) if k not in mine and _near_in_time(s, before, after)]
-        courses = [_straight(seen, s, o, before, after) for s in others for o in others if s.last < o.first]
-        own, rivals = _look(seen, before), [_look(seen, s) for s in others]
-        way = _straight(seen, before, after, before, after)
-        for t in range(before.last + 1, after.first):
-            step = t - before.last
-            who[t] = _likest(seen, t, own, rivals, way[step], [c[step] for c in courses])
-
-
-def _straight(seen: Sightings, one: _Stretch, other: _Stretch, before: _Stretch, after: _Stretch) -> Floats:
-    """(k, 2) the way from the end of one stretch to the beginning of another, at the looks between two others."""
-    ends = np.array([seen.places[one.last, one.who[-1]], seen.places[other.first, other.who[0]]])
-    looked = np.arange(before.last, after.first + 1)
-    share = np.clip((looked - one.last) / max(other.first - one.last, 1), 0, 1)[:, None]
-    return np.asarray(ends[0] * (1 - share) + ends[1] * share)
-
-
-def _near_in_time(s: _Stretch, before: _Stretch, after: _Stretch) -> bool:
-    return s.first <= after.first + 5 and s.last >= before.last - 5
-
-
-def _likest(seen: Sightings, t: int, own: _Look, rivals: list[_Look], way: Floats, others: list[Floats]) -> int:
-    """Who of those seen is clearly the one, by looks, or, where looks are alike, by whose way it is; -1: nobody is."""
-    best, merit = -1, 0.0
-    for w in np.flatnonzero(np.isfinite(seen.places[t, :, 0])):
-        away = float(np.linalg.norm(seen.places[t, w] - way) / seen.sizes[t, w])
-        aside = min((float(np.linalg.norm(seen.places[t, w] - o) / seen.sizes[t, w]) for o in others), default=0.0)
-        shown = _Look(seen.looks[t, w], np.zeros((LOOKS, 3)))
-        alike = own.unlike(shown)
-        clearer = min((r.unlike(shown) for r in rivals), default=STRANGE + 1) - alike
-        sure = clearer if clearer > 1 else (aside - away if aside - away > ASIDE and clearer > -0.5 else 0.0)
-        if away < 2 * NEAR and alike < STRANGE and sure > merit:
-            best, merit = int(w), sure
-    return best
-
-
-def _clicked(seen: Sightings, stretches: list[_Stretch], click: Click) -> int:
-    """The stretch of who stands there."""
-    t = int(np.abs(seen.seconds - click.seconds).argmin())
-    near: list[tuple[float, int]] = []
-    for k, s in enumerate(stretches):
-        at = min(s.at, key=lambda i: abs(i - t))
-        if abs(seen.seconds[at] - click.seconds) > 0.7:
-            continue
-        w = s.who[s.at.index(at)]
-        away = float(np.linalg.norm(seen.places[at, w] - [click.x, click.y]) / seen.sizes[at, w])
-        near.append((away, k))
-    if not near or min(near)[0] > 0.9:
-        raise NobodyThere(
-            "Nobody stands alone where you clicked. Click the middle of a body at a moment when nobody else is near it."
-        )
-    return min(near)[1]
 
 
 MARGIN = 0.2

@@ -7,15 +7,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from juxtakine.core.movement.following import NobodyThere, follow
 from juxtakine.core.movement.people import (
     KEY_POINTS,
     LOOKS,
     MOST_PEOPLE,
     Click,
     Followed,
-    NobodyThere,
     Sightings,
-    follow,
     guides,
 )
 
