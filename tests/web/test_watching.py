@@ -1,10 +1,11 @@
 """Watching over the real server: the run of a clip, what is read off it, its pictures; and what is refused in words."""
 
 from pathlib import Path
+from typing import Any
 
 import pytest
 
-from support.clips import REFERENCE, TAKES, another
+from support.clips import REFERENCE, TAKES, another, together
 from support.sheets import GRID, SHEET
 from support.stack import Client, until
 
@@ -68,3 +69,22 @@ def test_what_is_said_of_sides_is_kept_and_only_an_instructor_mirrors_on_purpose
     take = client.add_take(made, another(tmp_path, TAKES[0], "take.mp4"))
     refused = client.send("PUT", f"/clips/{take}/sides", said)
     assert (refused.status_code, "not danced mirrored" in refused.json()["sentence"]) == (422, True)
+
+
+def test_a_click_on_nobody_is_said_and_what_was_followed_before_stays(client: Client, tmp_path: Path) -> None:
+    made = client.begin(together(tmp_path / "two.mp4", [REFERENCE, TAKES[0]], seconds=2))
+    clip = client.routine(made)["reference"]["id"]
+    assert client.send("POST", f"/clips/{clip}/follow", {"x": 0.75, "y": 0.45, "at_s": 1.0}).status_code == 200
+    followed = until(lambda: _followed(client, made), 120)
+    assert (followed["clicks"], followed["share"] > 0.9) == (1, True)
+    assert client.send("POST", f"/clips/{clip}/follow", {"x": 0.5, "y": 0.05, "at_s": 1.0}).status_code == 200
+    assert "Nobody stands alone where you clicked" in client.failure(made, clip)
+    assert client.routine(made)["reference"]["followed"]["clicks"] == 1
+    assert client.send("POST", f"/clips/{clip}/measure").status_code == 200
+    assert until(lambda: _followed(client, made), 120) == followed
+    assert client.send("DELETE", f"/clips/{clip}/follow").json()["followed"] is None
+
+
+def _followed(client: Client, routine: int) -> Any:
+    reference = client.routine(routine)["reference"]
+    return reference["followed"] if reference["measured"] else None
