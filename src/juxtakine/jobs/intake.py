@@ -1,5 +1,7 @@
 """A clip comes to a routine, and goes from it for good."""
 
+import shutil
+
 from sqlalchemy.orm import Session
 
 from juxtakine.jobs.places import media, shelf, stretch_of, track_of
@@ -27,6 +29,7 @@ def forget(db: Session, clip: Clip) -> None:
     if not clips.is_shared(db, clip):
         _forget_files(clip.content, track_of(clip))
         shelf().people(clip.content, stretch_of(clip)).unlink(missing_ok=True)
+        shutil.rmtree(shelf().glance(clip.content), ignore_errors=True)
     routine = clip.routine
     db.delete(clip)
     db.flush()

@@ -1,8 +1,8 @@
 """What each step does with a clip. All can be done again at any time and end the same; none leaves half a file."""
 
+import shutil
 from collections.abc import Callable
 from pathlib import Path
-from tempfile import TemporaryDirectory
 
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import inputs
@@ -41,9 +41,10 @@ def prepare(clip_id: int, tick: Progress) -> None:
 def glance(clip_id: int, tick: Progress) -> None:
     """What a long clip holds; a clip that is one run nearly throughout is taken as that run."""
     clip = _clip(clip_id)
-    with TemporaryDirectory(dir=media().incoming().parent) as workspace:
-        look = Glance(settings().task_file(FAST), Path(workspace))
-        told = look.stretches(media().clip(clip.content), tick, media().sound(clip.content))
+    workspace = shelf().glance(clip.content)
+    look = Glance(settings().task_file(FAST), workspace)
+    told = look.stretches(media().clip(clip.content), tick, media().sound(clip.content))
+    shutil.rmtree(workspace, ignore_errors=True)
     with session() as db:
         clip = clips.get(db, clip_id)
         clip.stretches = told.model_dump(mode="json")

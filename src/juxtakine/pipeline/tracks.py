@@ -57,6 +57,10 @@ class Shelf:
         told = hashlib.sha256(repr((content, stretch, PEOPLE_VERSION)).encode()).hexdigest()[:40]
         return self.folder / f"{told}.people.npz"
 
+    def glance(self, content: str) -> Path:
+        """Where a glance at the clip keeps what it has seen until it is through."""
+        return self.folder / f"{content[:40]}.glance"
+
     def path(self, key: str) -> Path:
         return self.folder / f"{key}.npz"
 
