@@ -37,7 +37,7 @@ export function Reference({ routine, player, edits, row }: ReferenceProps) {
       <>
         <DropPlace
           title="Drop the instructor’s clip here"
-          note="the routine danced through once, the whole body in shot"
+          note="the routine danced through, the whole body in shot; a whole tutorial will do"
           act="Choose the clip"
           onFile={replace}
         />

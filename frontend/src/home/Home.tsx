@@ -55,7 +55,7 @@ export function Home() {
                 ? 'Begin a new one: drop the instructor’s clip here'
                 : 'Drop the instructor’s clip here'
             }
-            note="any video in which the whole body is in shot, danced through once"
+            note="the routine danced through, the whole body in shot; a whole tutorial will do"
             act="Choose the clip"
             main={!routines.length}
             onFile={(file) => upload.begin('/api/routines', file)}

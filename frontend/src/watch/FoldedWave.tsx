@@ -1,6 +1,7 @@
 /** The whole clip's sound, folded; what goes on in it, named under it; and the run, framed, with an end to drag on each side. */
 import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react';
 import type { LongClipView, Span, StretchView, Wave } from '../api/schema';
+import { Hatched } from '../sheet/marks';
 import { time } from '../ui/format';
 import { lineOf, linesIn, longest, moment, pieces, placed, WIDTH } from './folding';
 
@@ -14,12 +15,14 @@ type Props = {
   duration: number;
   long: LongClipView | null;
   run: Span;
+  /** Where nobody is followed. */
+  lost: readonly Span[];
   now: number;
   onSeek: (seconds: number) => void;
   onRun: (run: Span) => void;
 };
 
-export function FoldedWave({ wave, duration, long, run, now, onSeek, onRun }: Props) {
+export function FoldedWave({ wave, duration, long, run, lost, now, onSeek, onRun }: Props) {
   const box = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<Span | null>(null);
   const clip = useId();
@@ -65,6 +68,17 @@ export function FoldedWave({ wave, duration, long, run, now, onSeek, onRun }: Pr
             </g>
           );
         })}
+        {lost
+          .flatMap((l) => pieces(l, duration))
+          .map((p) => (
+            <Hatched
+              key={`${p.line} ${p.x1}`}
+              x={p.x1}
+              y={p.line * PITCH}
+              width={Math.max(2, p.x2 - p.x1)}
+              height={2 * MIDDLE}
+            />
+          ))}
         {long?.stretches.map((s) => (
           <Stretch key={s.from_s} stretch={s} duration={duration} />
         ))}

@@ -160,6 +160,7 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
             duration={clip.duration_s}
             long={clip.long}
             run={run}
+            lost={clip.measured ? (clip.followed?.lost ?? []) : []}
             now={now}
             onSeek={(s) => player.seek(s)}
             onRun={setChosen}
