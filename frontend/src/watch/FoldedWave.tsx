@@ -1,6 +1,8 @@
 /** The whole clip's sound, folded; what goes on in it, named under it; and the run, framed, with an end to drag on each side. */
-import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useId, useMemo, useRef, useState } from 'react';
 import type { LongClipView, Span, StretchView, Wave } from '../api/schema';
+import type { Player } from '../clips/player';
+import { useSeen } from '../clips/usePlayer';
 import { Hatched } from '../sheet/marks';
 import { time } from '../ui/format';
 import { lineOf, linesIn, longest, moment, pieces, placed, WIDTH } from './folding';
@@ -17,24 +19,27 @@ type Props = {
   run: Span;
   /** Where nobody is followed. */
   lost: readonly Span[];
-  now: number;
+  player: Player;
   onSeek: (seconds: number) => void;
   onRun: (run: Span) => void;
 };
 
-export function FoldedWave({ wave, duration, long, run, lost, now, onSeek, onRun }: Props) {
+export function FoldedWave({ wave, duration, long, run, lost, player, onSeek, onRun }: Props) {
   const box = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<Span | null>(null);
   const clip = useId();
   const shown = held ?? run;
   const lines = Array.from({ length: linesIn(duration) }, (_, k) => k);
+  const outlines = useMemo(
+    () => Array.from({ length: linesIn(duration) }, (_, k) => wave && outlineOf(wave, k, duration)),
+    [wave, duration],
+  );
   const at = (event: PointerEvent) => {
     const { left, top, width, height } = box.current?.getBoundingClientRect() ?? new DOMRect(0, 0, 1, 1);
     const y = ((event.clientY - top) / height) * lines.length;
     return moment(Math.floor(y), ((event.clientX - left) / width) * WIDTH, duration);
   };
   const whole = shown.from_s <= 0 && shown.to_s >= duration;
-  const cursor = placed(now, duration);
   return (
     <div>
       <div className="flex justify-between text-[13px] font-semibold text-soft">
@@ -55,7 +60,7 @@ export function FoldedWave({ wave, duration, long, run, lost, now, onSeek, onRun
           ))}
         </clipPath>
         {lines.map((line) => {
-          const outline = wave && outlineOf(wave, line, duration);
+          const outline = outlines[line];
           return (
             <g key={line}>
               <g transform={`translate(0 ${line * PITCH})`}>
@@ -91,15 +96,7 @@ export function FoldedWave({ wave, duration, long, run, lost, now, onSeek, onRun
               strokeWidth={2}
             />
           ))}
-        <line
-          x1={cursor.x}
-          x2={cursor.x}
-          y1={cursor.line * PITCH - 2}
-          y2={cursor.line * PITCH + 25}
-          className="stroke-ink"
-          strokeWidth={1.2}
-          strokeDasharray="3 2.5"
-        />
+        <Cursor player={player} duration={duration} />
         <End
           name="where the run begins"
           seconds={shown.from_s}
@@ -172,6 +169,23 @@ function Stretch({ stretch, duration }: { stretch: StretchView; duration: number
         </text>
       )}
     </g>
+  );
+}
+
+/** Where the clip stands; it alone is drawn again while the clip plays. */
+function Cursor({ player, duration }: { player: Player; duration: number }) {
+  const seconds = useSeen(player, (p) => Math.round(p.seconds * 20) / 20);
+  const { line, x } = placed(seconds, duration);
+  return (
+    <line
+      x1={x}
+      x2={x}
+      y1={line * PITCH - 2}
+      y2={line * PITCH + 25}
+      className="stroke-ink"
+      strokeWidth={1.2}
+      strokeDasharray="3 2.5"
+    />
   );
 }
 

@@ -66,7 +66,6 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
   const [chosen, setChosen] = useState<Span | null>(null);
   const kept = clip.run ?? (clip.awaits_run ? null : whole);
   const run = chosen ?? kept ?? clip.long?.proposed ?? whole;
-  const now = useSeen(player, (p) => Math.round(p.seconds * 20) / 20);
   const changed = !kept || run.from_s !== kept.from_s || run.to_s !== kept.to_s;
   const take = () => changed && acts.run.mutate({ clip: clip.id, run }, { onSuccess: () => setChosen(null) });
   const { rows } = routine;
@@ -131,7 +130,7 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
           />
           <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2">
             <FrameActs player={player} fps={clip.fps} />
-            <b className="ml-auto">{time(now, 1)}</b>
+            <Now player={player} />
           </div>
           <Playing {...{ player, turned }} onTurn={setTurned} />
           {line && rows.length > 0 && (
@@ -161,7 +160,7 @@ function Watching({ routine, tabs, clip }: Props & { clip: ClipView }) {
             long={clip.long}
             run={run}
             lost={clip.measured ? (clip.followed?.lost ?? []) : []}
-            now={now}
+            player={player}
             onSeek={(s) => player.seek(s)}
             onRun={setChosen}
           />
@@ -251,6 +250,11 @@ function usePlayed(player: Player, { from_s, to_s }: Span) {
     player.setLoop({ from: from_s, to: to_s });
     if (!player.playing && (player.seconds < from_s || player.seconds > to_s)) player.seek(from_s);
   }, [player, from_s, to_s]);
+}
+
+function Now({ player }: { player: Player }) {
+  const seconds = useSeen(player, (p) => Math.round(p.seconds * 10) / 10);
+  return <b className="ml-auto">{time(seconds, 1)}</b>;
 }
 
 type PlayingProps = { player: Player; turned: boolean; onTurn: (turned: boolean) => void };
