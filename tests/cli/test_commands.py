@@ -164,7 +164,7 @@ def test_files_that_are_wrong_are_refused_with_one_sentence(
         ("--align", "clap"),
         ("--mirror", "left"),
         ("--model", "tiny"),
-        ("--follow-take", "0.5,0.5@1"),
+        ("--follow-take", "0.5;0.5"),
         ("--grids", "x"),
     ],
 )
