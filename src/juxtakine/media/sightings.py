@@ -34,7 +34,7 @@ def sighted(
 def save_sightings(seen: Sightings, to: Path) -> None:
     """Written aside first, so that a file that is there is whole."""
     aside = to.with_suffix(".new.npz")
-    np.savez_compressed(aside, **vars(seen))
+    np.savez_compressed(aside, seconds=seen.seconds, points=seen.points, looks=seen.looks)
     aside.rename(to)
 
 
