@@ -42,8 +42,8 @@ bench: setup-dev ## how fast it is
 	.venv/bin/python -m bench.speed
 
 accuracy: setup-bench ## how right it is: some minutes
-	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 60 --video 2 --sounds 20
-	PYTHONPATH=bench .venv/bin/python -m watching --clips 6 --structures 20
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 40 --video 1 --sounds 10
+	PYTHONPATH=bench .venv/bin/python -m watching --clips 4 --structures 10
 
 accuracy-full: setup-bench ## the whole table: an hour or two
 	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 60 --library 20 --sounds 120 --people --misses
