@@ -87,7 +87,7 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
 }
 
 const MOST = 3;
-const NUMBERS: Record<number, string> = { 2: 'two', 3: 'three', 4: 'four' };
+const NUMBERS: Record<number, string> = { 2: 'two', 3: 'three', 4: 'four', 5: 'five', 6: 'six' };
 /** Pixels of a picture that asks. */
 const TALL = 132;
 const WIDE = 96;
@@ -101,13 +101,15 @@ type AskedProps = {
 /** Two met, and their looks do not tell who came out as whom: this one or that one? */
 function Asked({ clip, question, onSay }: AskedProps) {
   const shown = (TALL * clip.width) / clip.height;
+  const alone = question.places.length === 1;
   return (
     <div>
       <p>
         <b>
-          At {time(question.at_s, 1)} {NUMBERS[question.places.length] ?? 'some'} were near each other.
+          At {time(question.at_s, 1)}{' '}
+          {alone ? 'somebody is there again.' : `${NUMBERS[question.places.length]} were near each other.`}
         </b>{' '}
-        Which one goes on?
+        {alone ? 'Is this the one?' : 'Which one goes on?'}
       </p>
       <div className="flex flex-wrap gap-3 pt-1.5">
         {question.places.map((place, i) => (

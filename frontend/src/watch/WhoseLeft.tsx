@@ -33,7 +33,7 @@ export function WhoseLeft({ routine, clip, told }: Props) {
         {mirrored === null ? (
           <span className="ml-auto flex gap-3">
             <button type="button" className="act" onClick={() => say(false)}>
-              it is
+              not mirrored
             </button>
             <button type="button" className="act" onClick={() => say(true)}>
               mirrored<kbd>M</kbd>

@@ -43,12 +43,14 @@ class Inputs:
 
 @dataclass(frozen=True)
 class ReferenceSource:
-    """The instructor's track, its sheet and grid as forms, and where the clip begins."""
+    """The instructor's track, its sheet and grid as forms, where the clip begins, and whether its picture is said to be
+    flipped."""
 
     track: str
     sheet: dict[str, Any]
     grid: dict[str, Any]
     start_s: float
+    flipped: bool
 
 
 def reference_of(routine: Routine) -> ReferenceSource:
@@ -62,7 +64,7 @@ def reference_of(routine: Routine) -> ReferenceSource:
         raise NotReady("Nobody has said yet where count 1 is in the instructor's clip: do that in Count.")
     if not clips.has_done(reference, Step.TRACK):
         raise NotReady("The instructor's clip is not measured yet.")
-    return ReferenceSource(track_of(reference), edit.sheet, edit.grid, reference.start_s)
+    return ReferenceSource(track_of(reference), edit.sheet, edit.grid, reference.start_s, bool(reference.flipped))
 
 
 def of(take: Clip) -> Inputs:

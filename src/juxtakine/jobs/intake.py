@@ -1,11 +1,10 @@
 """A clip comes to a routine, and goes from it for good."""
 
-import shutil
-
 from sqlalchemy.orm import Session
 
 from juxtakine.jobs.places import media, shelf, stretch_of, track_of
 from juxtakine.media.clips import ClipFacts
+from juxtakine.pipeline.tracks import Stretch
 from juxtakine.settings import settings
 from juxtakine.store import clips, jobs
 from juxtakine.store.models import Clip, Routine, Step
@@ -28,8 +27,7 @@ def forget(db: Session, clip: Clip) -> None:
     jobs.cancel(db, clip)
     if not clips.is_shared(db, clip):
         _forget_files(clip.content, track_of(clip))
-        shelf().people(clip.content, stretch_of(clip)).unlink(missing_ok=True)
-        shutil.rmtree(shelf().glance(clip.content), ignore_errors=True)
+        shelf().forget_looks(clip.content, stretch_of(clip))
     routine = clip.routine
     db.delete(clip)
     db.flush()
@@ -39,6 +37,8 @@ def forget(db: Session, clip: Clip) -> None:
 def use(db: Session, clip: Clip, start_s: float, end_s: float) -> None:
     """From now on only this stretch of the clip counts; what was measured of another one goes."""
     _unmeasured(db, clip)
+    if not clips.is_shared(db, clip):
+        shelf().forget_looks(clip.content, stretch_of(clip))
     clip.run = [start_s, end_s]
 
 
@@ -55,10 +55,11 @@ def _unmeasured(db: Session, clip: Clip) -> None:
     jobs.forget(db, clip, Step.TRACK)
 
 
-def tidy(db: Session, content: str, track: str) -> None:
+def tidy(db: Session, content: str, track: str, stretch: Stretch) -> None:
     """After work that was called off: what it still wrote for a clip that was deleted meanwhile goes too."""
     if not clips.holds(db, content):
         _forget_files(content, track)
+        shelf().forget_looks(content, stretch)
 
 
 def _forget_files(content: str, track: str) -> None:

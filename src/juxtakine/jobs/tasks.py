@@ -13,7 +13,7 @@ from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import flow, intake
 from juxtakine.jobs.app import app
-from juxtakine.jobs.places import track_of
+from juxtakine.jobs.places import stretch_of, track_of
 from juxtakine.jobs.steps import STEPS
 from juxtakine.media.clips import ClipError
 from juxtakine.store import clips, jobs
@@ -73,14 +73,14 @@ def work(job_id: int) -> None:
             return
         step, clip_id = job.step, job.clip_id
         clip = clips.get(db, clip_id)
-        content, track = clip.content, track_of(clip)
+        content, track, stretch = clip.content, track_of(clip), stretch_of(clip)
     state, error = JobState.DONE, None
     try:
         with Ticker(job_id, worker) as tick:
             STEPS[step](clip_id, tick)
     except Cancelled:
         with session() as db:
-            intake.tidy(db, content, track)
+            intake.tidy(db, content, track, stretch)
         return
     except (ClipError, CompareError, NobodyThere) as refusal:
         state, error = JobState.FAILED, str(refusal)

@@ -64,8 +64,8 @@ class Reading(Form):
     figures: list[FigureForm]
 
 
-def read(track: Track, sheet: Sheet, grid: Grid) -> Reading:
-    """Of the reference's track. Raises SheetError."""
+def read(track: Track, sheet: Sheet, grid: Grid, flipped: bool = False) -> Reading:
+    """Of the reference's track, whose picture was flipped or not. Raises SheetError."""
     movement = clean(track)
     danced = features(movement)
     counts = expand(sheet)
@@ -74,7 +74,7 @@ def read(track: Track, sheet: Sheet, grid: Grid) -> Reading:
     told = phrase_words(sheet, found, hardness(danced, grid, sheet))
     meant = written(sheet, found)
     differs = [n for n, (a, b) in enumerate(zip(sheet.phrases, meant.phrases, strict=True), 1) if a != b]
-    seen = sides(danced, sheet, grid)
+    seen = sides(danced.mirrored if flipped else danced, sheet, grid)
     return Reading(
         to_write=differs,
         written=SheetForm.of(meant),

@@ -133,6 +133,13 @@ class Shelf:
         one = follow(seen, [c.scaled(facts.width / facts.height) for c in clicks])
         return lambda seconds: guides(seen, one, seconds)
 
+    def forget_looks(self, content: str, stretch: Stretch) -> None:
+        """Who was in shot, and what a glance has seen."""
+        file = self.people(content, stretch)
+        file.unlink(missing_ok=True)
+        for folder in (file.with_suffix(".parts"), self.glance(content)):
+            shutil.rmtree(folder, ignore_errors=True)
+
     def forget(self, key: str) -> None:
         self.path(key).unlink(missing_ok=True)
         shutil.rmtree(self.folder / f"{key}.parts", ignore_errors=True)

@@ -64,18 +64,19 @@ def reading(found: Routine) -> s.ReadingView:
         source = inputs.reference_of(found)
     except inputs.NotReady as missing:
         return s.ReadingView(reading=None, waiting=str(missing))
-    told = _read(source.track, json.dumps(source.sheet), json.dumps(source.grid))
+    told = _read(source.track, json.dumps(source.sheet), json.dumps(source.grid), source.flipped)
     moved = [f.model_copy(update={"seconds": f.seconds - source.start_s}) for f in told.figures]
     return s.ReadingView(reading=told.model_copy(update={"figures": moved}), waiting=None)
 
 
 @lru_cache(maxsize=8)
-def _read(track: str, sheet: str, grid: str) -> Reading:
+def _read(track: str, sheet: str, grid: str, flipped: bool) -> Reading:
     """It takes a moment, and every look at the screen asks for it."""
     made = shelf().fetch(track)
     if made is None:
         raise Missing("This clip's track is not there any more. Measure it again.")
-    return read(made, SheetForm.model_validate_json(sheet).value(), GridForm.model_validate_json(grid).value())
+    forms = SheetForm.model_validate_json(sheet), GridForm.model_validate_json(grid)
+    return read(made, forms[0].value(), forms[1].value(), flipped)
 
 
 def _remark(sheet: Sheet, grid: Grid, reference: Clip) -> str | None:

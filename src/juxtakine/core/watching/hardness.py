@@ -85,7 +85,7 @@ def _phrase(
 
 def _speed(f: Features) -> Floats:
     """(n,) of all limbs together, in segment lengths a second."""
-    flat = f.vectors.reshape(len(f.vectors), -1)[:, :]
+    flat = f.vectors.reshape(len(f.vectors), -1)
     known = np.isfinite(flat)
     calm = savgol_filter(np.where(known, flat, 0.0), SMOOTH, 2, deriv=1, delta=1 / RATE, axis=0)
     ways = np.where(known, calm, np.nan).reshape(f.vectors.shape)[..., :2]

@@ -52,12 +52,12 @@ def heard(samples: NDArray[np.float32] | None, rate: int, spoken: Floats | None,
     speaks = spoken[at] > SPOKEN if len(spoken) else np.zeros(len(level), bool)
     per_step = round(STEP_S / FRAME_S)
     between = _between(level, speaks, round(AROUND_S / FRAME_S))
-    # the clip's own quiet is that of its quietest moments, and never louder than most of it
+    # the clip's own quiet is that of its quietest moments
     above = between - np.percentile(level, 3)
     sounding = np.clip((above - QUIET_DB) / (CLEAR_DB - QUIET_DB), 0, 1)
     rises = onsets(samples, rate).mean(1)
     beating = _beating(rises, steps)
-    music = np.maximum(_stepped(sounding, per_step, steps) * (0.4 + 0.6 * beating), 0)
+    music = _stepped(sounding, per_step, steps) * (0.4 + 0.6 * beating)
     voice = calm(_stepped(speaks.astype(float), per_step, steps), AROUND_S / 2)
     return Heard(voice, np.clip(calm(music, AROUND_S / 2), 0, 1), rises)
 
