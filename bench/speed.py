@@ -31,7 +31,7 @@ from juxtakine.media.clips import frame_times
 from juxtakine.media.sound import RATE
 from juxtakine.media.track_file import load_track
 from juxtakine.media.tracking import picked_frames, track
-from juxtakine.pipeline.comparison import Recording, compared
+from juxtakine.pipeline.comparison import Heard, Recording, compared
 from juxtakine.settings import settings
 from support.stack import whole_stack
 
@@ -128,7 +128,8 @@ def comparing() -> Iterator[Line]:
     spent = []
     for _ in range(5):
         start = time.perf_counter()
-        compared(reference, take, sheet, lantern_quay.reference_grid())
+        # anew: a recording keeps its features
+        compared(replace(reference), replace(take), sheet, lantern_quay.reference_grid())
         spent.append(time.perf_counter() - start)
     yield Line(f"comparing {sheet.total} counts in {LONG_S} s, after tracking", f"{median(spent):.2f} s", "0.50 s")
 
@@ -138,7 +139,9 @@ def recording(name: str) -> Recording:
     plan = next((t for t in lantern_quay.TAKES if t.name == name), None)
     lead = np.zeros(round((plan.music_s if plan else lantern_quay.REFERENCE_MUSIC_S) * RATE))
     tune = resample_poly(harbour_tune(lantern_quay.BPM, 120), RATE // 100, TUNE_RATE // 100)
-    return Recording(repeated(load_track(TRACKS / f"{name}.npz")), np.concatenate([lead, tune])[: LONG_S * RATE])
+    return Recording(
+        repeated(load_track(TRACKS / f"{name}.npz")), Heard(np.concatenate([lead, tune])[: LONG_S * RATE], 0.0)
+    )
 
 
 def repeated(one: Track) -> Track:

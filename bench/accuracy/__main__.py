@@ -59,7 +59,7 @@ def _film(seed: int, model: str) -> None:
 def _one(seed: int, model: str, library_pairs: int | None) -> Scores:
     one = pair(seed)
     tracks = of_pair(one, model, library_pairs)
-    reference, take = (Recording(t).features() for t in tracks)
+    reference, take = (Recording(t).features for t in tracks)
     given = CommonTime(one.take_grid, Method.SOUND, 1.0)
     try:
         scores = scored(one, compare(reference, take, one.routine.sheet, one.reference_grid, given))

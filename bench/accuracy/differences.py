@@ -44,7 +44,7 @@ def main() -> None:
 
 def clean_rows(one: Pair, model: str) -> Iterator[tuple[str, Floats, Floats]]:
     """Of each part on the counts without faults: its kind, the cues (k, 5) and the sizes of what it seems to differ."""
-    reference, take = (Recording(t).features() for t in of_pair(one, model))
+    reference, take = (Recording(t).features for t in of_pair(one, model))
     common = CommonTime(one.take_grid, Method.SOUND, 1.0)
     told = compare(reference, take, one.routine.sheet, one.reference_grid, common)
     own = take.mirrored if told.mirror.used else take

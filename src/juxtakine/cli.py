@@ -179,14 +179,16 @@ def _recording(path: Path, model: str, follow: "list[Click]"):  # type: ignore[n
     from juxtakine.media.clips import ClipError, probe
     from juxtakine.media.sound import read_sound
     from juxtakine.media.track_file import TrackFileError, load_track
-    from juxtakine.pipeline.comparison import Recording
+    from juxtakine.pipeline.comparison import Heard, Recording
 
     try:
         if _existing(path).suffix == ".npz":
             made = Recording(load_track(path))
         else:
             start = probe(path).start_s
-            made = Recording(_tracked(path, model, follow), read_sound(path, start), start)
+            samples = read_sound(path, start)
+            heard = None if samples is None else Heard(samples, start)
+            made = Recording(_tracked(path, model, follow), heard)
     except (ClipError, NobodyThere, TrackFileError) as error:
         raise Refused(f"{path.name}: {error}") from error
     if not made.track.found.any():

@@ -16,7 +16,7 @@ from juxtakine.core.movement.features import Features
 from juxtakine.core.watching.hardness import Hardness, hardness
 from juxtakine.core.watching.hearing import Heard
 from juxtakine.core.watching.looks import STEP_S, Looks
-from juxtakine.core.watching.mirrored import sides
+from juxtakine.core.watching.mirrored import Beside, sides
 from juxtakine.core.watching.repeats import Repeat, repeats, written
 from juxtakine.core.watching.stretches import Kind, stretches
 from juxtakine.core.watching.tempo import beat, ratio
@@ -212,6 +212,18 @@ def test_from_the_back_left_is_left_and_without_evidence_nothing_is_proposed() -
     assert (behind.mirrored, behind.why) == (False, "seen from the back")
     assert sides(reference(), plain, GRID).mirrored is None
     assert sides(reference()).mirrored is None
+
+
+@pytest.mark.parametrize("other", [False, True])
+@pytest.mark.parametrize("images", [False, True])
+def test_another_clip_whose_sides_are_known_tells_those_of_this_one(other: bool, images: bool) -> None:
+    """One of two mirror images is danced mirrored; of two that are alike both are, or none."""
+    beside = Beside(0.95 if other else 0.05, "seen from the back", 0.95 if images else 0.05)
+    told = sides(reference(), beside=[beside])
+    assert told.mirrored is (other != images)
+    assert 0.85 < told.certainty < 0.95  # less sure than either
+    assert "in another of their clips, seen from the back" in told.why
+    assert sides(reference(), beside=[replace(beside, images=0.5)]).mirrored is None
 
 
 def test_what_repeats_is_written_in_with_its_sides_and_what_somebody_wrote_stays() -> None:

@@ -11,16 +11,19 @@ from juxtakine.demo import lantern_quay
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.sound import read_sound
 from juxtakine.media.track_file import load_track
-from juxtakine.pipeline.comparison import Align, NoCommonTime, Recording, Said, compared
+from juxtakine.pipeline.comparison import Align, Heard, NoCommonTime, Recording, Said, compared
 from juxtakine.pipeline.outcome import Outcome
 from support.clips import REFERENCE, TAKES
+from support.dancer import mirrored
 from support.planted import told
 
 GRID = lantern_quay.reference_grid()
 
 
 def recording(clip: Path) -> Recording:
-    return Recording(load_track(TRACKS / f"{clip.stem}.npz"), read_sound(clip, 0.0))
+    samples = read_sound(clip, 0.0)
+    assert samples is not None
+    return Recording(load_track(TRACKS / f"{clip.stem}.npz"), Heard(samples, 0.0))
 
 
 @pytest.fixture(scope="module")
@@ -92,3 +95,26 @@ def test_an_outcome_survives_its_form(results: list[Comparison]) -> None:
     made = Outcome.of(results[0], lantern_quay.SHEET)
     assert Outcome.model_validate_json(made.model_dump_json()).model_dump_json() == made.model_dump_json()
     assert [c.at for c in made.counts] == [c.at for c in made.comparison.counts]
+
+
+@pytest.mark.parametrize("kind", ["missing", "wrong-side"])
+def test_what_has_no_unit_is_told_and_survives_its_form_too(reference: Recording, kind: str) -> None:
+    """A row in which somebody stands still, or dances as in a mirror."""
+    whole, grid = recording(TAKES[2]), lantern_quay.take_grid(lantern_quay.TAKES[2])
+    take = whole.track
+    inside = (take.seconds > grid.seconds(7.6)) & (take.seconds < grid.seconds(15.6))
+    other = (
+        mirrored(take)
+        if kind == "wrong-side"
+        else replace(
+            take,
+            image=np.repeat(take.image[inside][:1], len(take.seconds), 0),
+            world=np.repeat(take.world[inside][:1], len(take.seconds), 0),
+        )
+    )
+    rows = inside[:, None, None]
+    danced = replace(take, image=np.where(rows, other.image, take.image), world=np.where(rows, other.world, take.world))
+    made = Outcome.of(compared(reference, replace(whole, track=danced), lantern_quay.SHEET, GRID), lantern_quay.SHEET)
+    again = Outcome.model_validate_json(made.model_dump_json())
+    assert kind in {f.kind for f in again.comparison.phrases[1].findings}
+    assert again.comparison.redrill[0] == 2

@@ -25,7 +25,7 @@ def clip_id(store: None) -> Iterator[int]:
     """A clip whose jobs no worker may take: they are made as done elsewhere."""
     with session() as db:
         routine = routines.create(db, sheet("1 2 3 4 5 6 7 8"))
-        clip = Clip(number=0, name="a.mp4", content="0" * 64, model="full", **FACTS)
+        clip = Clip(role=Role.REFERENCE, number=0, name="a.mp4", content="0" * 64, model="full", **FACTS)
         routine.clips.append(clip)
         db.flush()
         made, routine_id = clip.id, routine.id
@@ -110,12 +110,16 @@ def test_who_is_at_work_can_not_finish_before_an_edit_is_there_to_be_seen(clip_i
 def test_roles_and_order_of_clips(clip_id: int) -> None:
     with session() as db:
         routine = clips.get(db, clip_id).routine
-        for _ in range(2):
-            number = clips.next_number(db, routine)
-            routine.clips.append(Clip(number=number, name="t", content=f"{number}" * 64, model="full", **FACTS))
+        for role in (Role.TAKE, Role.REFERENCE, Role.TAKE):
+            number = clips.next_number(db, routine, role)
+            added = Clip(role=role, number=number, name="t", content=f"{number}" * 64, model="full", **FACTS)
+            routine.clips.append(added)
             db.flush()
-        assert [(c.number, c.role) for c in routine.clips] == [(0, Role.REFERENCE), (1, Role.TAKE), (2, Role.TAKE)]
-        assert [t.number for t in routines.takes(routine)] == [1, 2]
+        db.expire(routine, ["clips"])
+        numbered = [(Role.REFERENCE, 0), (Role.REFERENCE, 1), (Role.TAKE, 1), (Role.TAKE, 2)]
+        assert [(c.role, c.number) for c in routine.clips] == numbered
+        assert [c.is_first for c in routine.clips] == [True, False, False, False]
+        assert [[c.number for c in some(routine)] for some in (routines.others, routines.takes)] == [[1], [1, 2]]
 
 
 def test_a_new_edit_drops_what_was_undone(clip_id: int) -> None:

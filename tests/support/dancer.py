@@ -1,5 +1,6 @@
 """Tracks that are exactly right: a made-up dancer's own joints, as one camera sees them."""
 
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -9,6 +10,7 @@ from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet
+from juxtakine.core.movement.body import SWAPPED
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import Features, features
 from juxtakine.core.movement.tracks import Track
@@ -55,3 +57,10 @@ def reference() -> Features:
 
 def compared(take: Features, grid: Grid = GRID, sheet: Sheet = SHEET) -> Comparison:
     return compare(reference(), take, sheet, GRID, CommonTime(grid, Method.SOUND, 1.0))
+
+
+def mirrored(t: Track) -> Track:
+    """As a flipped picture shows it, and with it what is taken for left."""
+    order = np.array(SWAPPED)
+    image, world = t.image[:, order] * [-1, 1] + [t.width, 0], t.world[:, order] * [-1, 1, 1]
+    return replace(t, image=image, world=world, visibility=t.visibility[:, order])

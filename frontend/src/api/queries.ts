@@ -10,12 +10,14 @@ import type {
   JobView,
   LineReading,
   PhraseForm,
+  PieceSaid,
   Progress,
   RoutineView,
   SheetForm,
   SidesSaid,
   Span,
   TakeResult,
+  Uploaded,
 } from './schema';
 
 const clip = (clip_id: number) => ({ params: { path: { clip_id } } });
@@ -42,11 +44,16 @@ const COMPARED_MS = 500;
 const compared = ({ outcome, take: { job } }: TakeResult) =>
   !outcome && job?.step === 'compare' && (job.state === 'queued' || job.state === 'running');
 
-/** What the instructor’s clip shows of each row, before any take. */
-export const useShown = (id: number) =>
+/** What one of the instructor’s clips shows of each row, before any take. */
+export const useShown = (id: number, clip_id: number) =>
   useQuery({
-    queryKey: ['shown', id],
-    queryFn: () => value(server.GET('/api/routines/{routine_id}/reading', routine(id))),
+    queryKey: ['shown', id, clip_id],
+    queryFn: () =>
+      value(
+        server.GET('/api/routines/{routine_id}/reading', {
+          params: { path: { routine_id: id }, query: { clip: clip_id } },
+        }),
+      ),
   });
 
 export const useWave = (id: number | undefined, ready: boolean) =>
@@ -102,7 +109,8 @@ const stages = (progress: Progress | undefined) =>
 function known(queries: QueryClient, id: number): Progress | undefined {
   const routine = queries.getQueryData<RoutineView>(['routine', id]);
   if (!routine) return undefined;
-  const clips = routine.reference ? [routine.reference, ...routine.takes] : routine.takes;
+  const beside = [...routine.others.map((o) => o.clip), ...routine.takes];
+  const clips = routine.reference ? [routine.reference, ...beside] : beside;
   return { clips: clips.flatMap((c) => (c.job ? [{ clip: c.id, job: c.job }] : [])) };
 }
 
@@ -134,7 +142,20 @@ export function useEdits(id: number) {
     mutationFn: (way) => value(server.POST(`/api/routines/{routine_id}/${way}`, at)),
     onSuccess,
   });
-  return { sheet, grid, step };
+  const piece = useMutation<RoutineView, Refusal, { row: number; piece: PieceSaid | null }>({
+    mutationFn: ({ row, piece: body }) => {
+      const params = { path: { routine_id: id, row } };
+      return body
+        ? value(server.PUT('/api/routines/{routine_id}/pieces/{row}', { params, body }))
+        : value(server.DELETE('/api/routines/{routine_id}/pieces/{row}', { params }));
+    },
+    onSuccess,
+  });
+  const assemble = useMutation<Uploaded, Refusal>({
+    mutationFn: () => value(server.POST('/api/routines/{routine_id}/assemble', at)),
+    onSuccess: () => refresh(queries, id),
+  });
+  return { sheet, grid, step, piece, assemble };
 }
 
 /** What can be done with a clip. */
@@ -177,7 +198,17 @@ export function useClipActs(id: number) {
       value(server.PUT('/api/clips/{clip_id}/sides', { ...clip(c), body: said })),
     onSuccess,
   });
-  return { cancel, measure, remove, place, run, follow, sides };
+  const stretch = useMutation<Uploaded, Refusal, { clip: number; run: Span }>({
+    mutationFn: ({ clip: c, run: body }) =>
+      value(server.POST('/api/clips/{clip_id}/stretch', { ...clip(c), body })),
+    onSuccess,
+  });
+  const against = useMutation<unknown, Refusal, { clip: number; reference: number | null }>({
+    mutationFn: ({ clip: c, reference }) =>
+      value(server.PUT('/api/clips/{clip_id}/against', { ...clip(c), body: { reference } })),
+    onSuccess,
+  });
+  return { cancel, measure, remove, place, run, follow, sides, stretch, against };
 }
 
 export function useForgetRoutine() {

@@ -85,7 +85,8 @@ export interface paths {
         };
         /**
          * Reading
-         * @description What the instructor's clip shows of each row; what is missing for it, as a sentence.
+         * @description What an instructor's clip (the first, where none is named) shows of each row; what is missing for it, as a
+         *     sentence.
          */
         get: operations["reading_api_routines__routine_id__reading_get"];
         put?: never;
@@ -130,6 +131,67 @@ export interface paths {
          * @description A take: the body is the clip.
          */
         post: operations["add_take_api_routines__routine_id__takes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/references": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Reference
+         * @description Another clip of the instructor beside the first: a slow one, from the back, of the feet.
+         */
+        post: operations["add_reference_api_routines__routine_id__references_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/pieces/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Piece
+         * @description Where a row is danced in a clip, for a reference that is put together.
+         */
+        put: operations["keep_piece_api_routines__routine_id__pieces__row__put"];
+        post?: never;
+        /** Drop Piece */
+        delete: operations["drop_piece_api_routines__routine_id__pieces__row__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/assemble": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Assemble
+         * @description The pieces of all rows, one after the other, become the clip on which the sheet is counted.
+         */
+        post: operations["assemble_api_routines__routine_id__assemble_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -321,6 +383,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/stretch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Stretch
+         * @description A stretch of the instructor's clip as another reference, beside what the clip is used for already.
+         */
+        post: operations["add_stretch_api_clips__clip_id__stretch_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/follow": {
         parameters: {
             query?: never;
@@ -365,6 +447,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/against": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Reference
+         * @description The reference that a take is compared with.
+         */
+        put: operations["choose_reference_api_clips__clip_id__against_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/first-count": {
         parameters: {
             query?: never;
@@ -375,12 +477,16 @@ export interface paths {
         get?: never;
         /**
          * Place First Count
-         * @description Count 1 of a take by hand, the other counts after it by the reference's grid at a percentage of its tempo.
+         * @description Count 1 of a clip by hand, the other counts after it by the first reference's grid at a percentage of its
+         *     tempo.
          */
         put: operations["place_first_count_api_clips__clip_id__first_count_put"];
         post?: never;
-        /** By Sound Again */
-        delete: operations["by_sound_again_api_clips__clip_id__first_count_delete"];
+        /**
+         * Found Again
+         * @description Where count 1 is, is left to sound and movement again.
+         */
+        delete: operations["found_again_api_clips__clip_id__first_count_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -438,7 +544,7 @@ export interface paths {
         post?: never;
         /**
          * Delete
-         * @description A take, for good.
+         * @description A take, or a reference beside the first, for good.
          */
         delete: operations["delete_api_clips__clip_id__delete"];
         options?: never;
@@ -467,6 +573,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Against
+         * @description The reference that a take is to be compared with; null is the one seen from the nearest angle.
+         */
+        Against: {
+            /** Reference */
+            reference: number | null;
+        };
         /** AlignmentForm */
         AlignmentForm: {
             method: components["schemas"]["Method"];
@@ -548,6 +662,8 @@ export interface components {
             run: components["schemas"]["Span"] | null;
             /** Awaits Run */
             awaits_run: boolean;
+            /** Assembled */
+            assembled: boolean;
             followed: components["schemas"]["FollowedView"] | null;
             long: components["schemas"]["LongClipView"] | null;
         };
@@ -670,7 +786,7 @@ export interface components {
             to: number;
             /** Size */
             size: number | null;
-            unit: components["schemas"]["Unit"];
+            unit: components["schemas"]["Unit"] | null;
             /** Certainty */
             certainty: number;
             /** Text */
@@ -863,6 +979,24 @@ export interface components {
             /** Certainty */
             certainty: number;
         };
+        /**
+         * OtherView
+         * @description A reference beside the first: how it shows the dance, in words, and by what it is known and how surely, or why
+         *     it is not; seconds of its play copy for each whole count of the sheet and for its end, where they are known.
+         */
+        OtherView: {
+            clip: components["schemas"]["ClipView"];
+            /** Said */
+            said: string | null;
+            /** Sure */
+            sure: string | null;
+            /** Waiting */
+            waiting: string | null;
+            /** Counts S */
+            counts_s: number[] | null;
+            /** Usable */
+            usable: boolean;
+        };
         /** Outcome */
         Outcome: {
             comparison: components["schemas"]["ComparisonForm"];
@@ -942,6 +1076,44 @@ export interface components {
             start_at: number;
             /** Findings */
             findings: components["schemas"]["FindingForm"][];
+        };
+        /**
+         * PieceSaid
+         * @description Where a row is danced in a clip: its 1, and the 1 after it. `flipped`: there the picture is turned over.
+         */
+        PieceSaid: {
+            /** Clip */
+            clip: number;
+            /** First S */
+            first_s: number;
+            /** Next S */
+            next_s: number;
+            /**
+             * Flipped
+             * @default false
+             */
+            flipped: boolean;
+        };
+        /**
+         * PieceView
+         * @description `said`: its place and tempo, in words.
+         */
+        PieceView: {
+            /** Clip */
+            clip: number;
+            /** First S */
+            first_s: number;
+            /** Next S */
+            next_s: number;
+            /**
+             * Flipped
+             * @default false
+             */
+            flipped: boolean;
+            /** Row */
+            row: number;
+            /** Said */
+            said: string;
         };
         /**
          * PlaceView
@@ -1091,6 +1263,14 @@ export interface components {
             remark: string | null;
             grid: components["schemas"]["GridView"] | null;
             reference: components["schemas"]["ClipView"] | null;
+            /** Others */
+            others: components["schemas"]["OtherView"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
+            /** Missing */
+            missing: number[];
+            /** Music */
+            music: number | null;
             /** Takes */
             takes: components["schemas"]["ClipView"][];
             /** Can Undo */
@@ -1230,7 +1410,7 @@ export interface components {
          * @description What is done with a clip, in this order.
          * @enum {string}
          */
-        Step: "prepare" | "glance" | "track" | "compare";
+        Step: "assemble" | "prepare" | "glance" | "track" | "place" | "compare";
         /**
          * StretchView
          * @description A stretch of a long clip: what is going on there, in a word and as it is told.
@@ -1248,10 +1428,14 @@ export interface components {
         };
         /**
          * TakeResult
-         * @description A take and what came of it; `waiting` says why there is no result, or why this one is out of date.
+         * @description A take and what came of it; `waiting` says why there is no result, or why this one is out of date. `reference` is
+         *     the clip that it was compared with, `against` the one that was chosen for it (null: the nearest angle).
          */
         TakeResult: {
             take: components["schemas"]["ClipView"];
+            reference: components["schemas"]["ClipView"] | null;
+            /** Against */
+            against: number | null;
             /** Waiting */
             waiting: string | null;
             outcome: components["schemas"]["Outcome"] | null;
@@ -1318,6 +1502,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type Against = components['schemas']['Against'];
 export type AlignmentForm = components['schemas']['AlignmentForm'];
 export type CellView = components['schemas']['CellView'];
 export type ClipProgress = components['schemas']['ClipProgress'];
@@ -1350,12 +1535,15 @@ export type LoopForm = components['schemas']['LoopForm'];
 export type MarkForm = components['schemas']['MarkForm'];
 export type Method = components['schemas']['Method'];
 export type MirrorForm = components['schemas']['MirrorForm'];
+export type OtherView = components['schemas']['OtherView'];
 export type Outcome = components['schemas']['Outcome'];
 export type Part = components['schemas']['Part'];
 export type PartForm = components['schemas']['PartForm'];
 export type PhraseForm = components['schemas']['PhraseForm'];
 export type PhraseKind = components['schemas']['PhraseKind'];
 export type PhraseResultForm = components['schemas']['PhraseResultForm'];
+export type PieceSaid = components['schemas']['PieceSaid'];
+export type PieceView = components['schemas']['PieceView'];
 export type PlaceView = components['schemas']['PlaceView'];
 export type PositionForm = components['schemas']['PositionForm'];
 export type PositionVerdict = components['schemas']['PositionVerdict'];
@@ -1527,7 +1715,9 @@ export interface operations {
     };
     reading_api_routines__routine_id__reading_get: {
         parameters: {
-            query?: never;
+            query?: {
+                clip?: number | null;
+            };
             header?: never;
             path: {
                 routine_id: number;
@@ -1609,6 +1799,142 @@ export interface operations {
                 "application/octet-stream": unknown;
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploaded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_reference_api_routines__routine_id__references_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploaded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_piece_api_routines__routine_id__pieces__row__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceSaid"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutineView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_piece_api_routines__routine_id__pieces__row__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutineView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    assemble_api_routines__routine_id__assemble_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {
@@ -1953,6 +2279,41 @@ export interface operations {
             };
         };
     };
+    add_stretch_api_clips__clip_id__stretch_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Span"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploaded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     follow_api_clips__clip_id__follow_post: {
         parameters: {
             query?: never;
@@ -2054,7 +2415,7 @@ export interface operations {
             };
         };
     };
-    place_first_count_api_clips__clip_id__first_count_put: {
+    choose_reference_api_clips__clip_id__against_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -2065,7 +2426,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FirstCount"];
+                "application/json": components["schemas"]["Against"];
             };
         };
         responses: {
@@ -2089,7 +2450,42 @@ export interface operations {
             };
         };
     };
-    by_sound_again_api_clips__clip_id__first_count_delete: {
+    place_first_count_api_clips__clip_id__first_count_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstCount"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    found_again_api_clips__clip_id__first_count_delete: {
         parameters: {
             query?: never;
             header?: never;
@@ -2106,7 +2502,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakeResult"];
+                    "application/json": components["schemas"]["ClipView"];
                 };
             };
             /** @description Validation Error */

@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import { useClipActs, useJob } from '../api/queries';
 import type { RoutineView, Uploaded } from '../api/schema';
 import { useUpload } from '../api/useUpload';
+import { ByHand } from '../clips/ByHand';
 import { secondsOf } from '../clips/line';
 import { usePlayer } from '../clips/usePlayer';
 import { type Chosen, find } from '../sheet/choosing';
@@ -18,7 +19,7 @@ import { useKeys } from '../ui/keys';
 import { Page, type Tab } from '../ui/Page';
 import { Trouble } from '../ui/Said';
 import { Sending } from '../ui/Sending';
-import { ByHand } from './ByHand';
+import { Beside } from './Beside';
 import { Looking } from './Looking';
 import { resultLayer, waitingLayer } from './layer';
 import { More } from './More';
@@ -78,7 +79,9 @@ export function Compare({ routine, tabs }: Props) {
           <>
             {placing ? (
               <ByHand
-                take={take}
+                clip={take}
+                whose="me"
+                label={`you, take ${take.number}`}
                 onPlace={(first) => {
                   acts.place.mutate({ clip: take.id, at: first });
                   setPlacing(false);
@@ -87,7 +90,8 @@ export function Compare({ routine, tabs }: Props) {
               />
             ) : (
               <Looking
-                {...{ routine, take, player, place, redrill, drilled, lines }}
+                {...{ take, player, place, redrill, drilled, lines }}
+                reference={result?.reference ?? routine.reference}
                 words={measured?.outcome.counts.find((c) => c.at === at)}
               />
             )}
@@ -100,6 +104,7 @@ export function Compare({ routine, tabs }: Props) {
                 onPlace={() => setPlacing(true)}
               />
             )}
+            {result && !placing && <Beside {...{ routine, result, acts }} />}
             <Sending upload={upload} />
             <More
               {...{ take, acts }}

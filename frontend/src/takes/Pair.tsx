@@ -1,17 +1,17 @@
 /** Instructor and student side by side, locked by count, and how they are played. */
 import { useState } from 'react';
-import type { ClipView, RoutineView } from '../api/schema';
+import type { ClipView } from '../api/schema';
 import { Clip } from '../clips/Clip';
 import type { Player } from '../clips/player';
 import { useSeen } from '../clips/usePlayer';
 import { Choices } from '../ui/Choices';
 import { useKeys } from '../ui/keys';
 
-type Props = { routine: RoutineView; take: ClipView; player: Player; className: string };
+type Props = { reference: ClipView | null; take: ClipView; player: Player; className: string };
 
-export function Pair({ routine, take, player, className }: Props) {
+export function Pair({ reference, take, player, className }: Props) {
   const [whole, setWhole] = useState(false);
-  const fps = routine.reference?.fps ?? 30;
+  const fps = reference?.fps ?? 30;
   useKeys({
     ' ': () => player.toggle(),
     v: () => setWhole(!whole),
@@ -20,10 +20,10 @@ export function Pair({ routine, take, player, className }: Props) {
   });
   return (
     <div className="grid grid-cols-2 gap-2">
-      {routine.reference && (
+      {reference && (
         <Clip
           {...{ player, whole, className }}
-          clip={routine.reference}
+          clip={reference}
           side="lead"
           whose="teach"
           label="instructor"

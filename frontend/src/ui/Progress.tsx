@@ -3,9 +3,11 @@ import { time } from './format';
 import { useKeys } from './keys';
 
 const DOING: Record<Step, string> = {
+  assemble: 'put together',
   prepare: 'being made ready to play',
   glance: 'looks taken for the run',
   track: 'frames measured',
+  place: 'the counts being found in it',
   compare: 'being laid on the sheet',
 };
 

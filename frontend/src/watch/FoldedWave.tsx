@@ -21,7 +21,8 @@ type Props = {
   lost: readonly Span[];
   player: Player;
   onSeek: (seconds: number) => void;
-  onRun: (run: Span) => void;
+  /** Null where its ends are only shown. */
+  onRun: ((run: Span) => void) | null;
 };
 
 export function FoldedWave({ wave, duration, long, run, lost, player, onSeek, onRun }: Props) {
@@ -97,32 +98,36 @@ export function FoldedWave({ wave, duration, long, run, lost, player, onSeek, on
             />
           ))}
         <Cursor player={player} duration={duration} />
-        <End
-          name="where the run begins"
-          seconds={shown.from_s}
-          {...{ duration, at }}
-          onHold={(s) => setHeld({ ...shown, from_s: Math.min(s, shown.to_s - STEP_S) })}
-          onDrop={() => {
-            if (held) onRun(held);
-            setHeld(null);
-          }}
-          onStep={(by) =>
-            onRun({ ...run, from_s: Math.min(Math.max(0, run.from_s + by), run.to_s - STEP_S) })
-          }
-        />
-        <End
-          name="where the run ends"
-          seconds={shown.to_s}
-          {...{ duration, at }}
-          onHold={(s) => setHeld({ ...shown, to_s: Math.max(s, shown.from_s + STEP_S) })}
-          onDrop={() => {
-            if (held) onRun(held);
-            setHeld(null);
-          }}
-          onStep={(by) =>
-            onRun({ ...run, to_s: Math.max(Math.min(duration, run.to_s + by), run.from_s + STEP_S) })
-          }
-        />
+        {onRun && (
+          <>
+            <End
+              name="where the run begins"
+              seconds={shown.from_s}
+              {...{ duration, at }}
+              onHold={(s) => setHeld({ ...shown, from_s: Math.min(s, shown.to_s - STEP_S) })}
+              onDrop={() => {
+                if (held) onRun(held);
+                setHeld(null);
+              }}
+              onStep={(by) =>
+                onRun({ ...run, from_s: Math.min(Math.max(0, run.from_s + by), run.to_s - STEP_S) })
+              }
+            />
+            <End
+              name="where the run ends"
+              seconds={shown.to_s}
+              {...{ duration, at }}
+              onHold={(s) => setHeld({ ...shown, to_s: Math.max(s, shown.from_s + STEP_S) })}
+              onDrop={() => {
+                if (held) onRun(held);
+                setHeld(null);
+              }}
+              onStep={(by) =>
+                onRun({ ...run, to_s: Math.max(Math.min(duration, run.to_s + by), run.from_s + STEP_S) })
+              }
+            />
+          </>
+        )}
       </svg>
     </div>
   );

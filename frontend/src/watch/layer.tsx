@@ -1,5 +1,6 @@
 /** What Watch lays over the sheet: a small figure on each count, what repeats, what will be hard, and her pictures. */
 import type { CellView, FigureForm, Reading, RowView } from '../api/schema';
+import { type Line, secondsOf } from '../clips/line';
 import { Hatched } from '../sheet/marks';
 import type { Box, Layer } from '../sheet/Sheet';
 import { time } from '../ui/format';
@@ -12,21 +13,26 @@ const HEAD = 0.065;
 /** What the open row has room for beside it. */
 const OPEN_LINES = 5;
 
-export function readLayer(reading: Reading | null, clip: PictureProps['clip'], roomy: boolean): Layer {
+export function readLayer(
+  reading: Reading | null,
+  clip: PictureProps['clip'],
+  line: Line | undefined,
+  roomy: boolean,
+): Layer {
   const figures = new Map(reading?.figures.map((f) => [f.at, f]));
   return {
     draw: (_, cell, box) => <Drawn figure={figures.get(cell.at)} {...{ cell, box }} />,
     say: (_, cell) =>
       !reading ? 'not measured yet' : figures.get(cell.at)?.lines.length ? 'seen' : 'not seen',
     words: (row, open) => <Words {...{ row, reading }} {...{ open, roomy }} />,
-    drawer: (_, line, form) => (
+    drawer: (_, part, form) => (
       <div className="relative h-full overflow-hidden">
-        {line.cells.map((cell) => (
+        {part.cells.map((cell) => (
           <Picture
             key={cell.label}
             clip={clip}
             figure={figures.get(cell.at)}
-            left={(cell.offset - line.from) * form.unit}
+            left={(cell.offset - part.from) * form.unit}
             width={cell.width * form.unit}
           />
         ))}
@@ -34,7 +40,7 @@ export function readLayer(reading: Reading | null, clip: PictureProps['clip'], r
     ),
     legend: (row) => (
       <p className="pl-[25px] pt-2 leading-4">
-        {row.begins_s !== null && <>from {time(row.begins_s, 1)}, </>}the picture of each count
+        {line && <>from {time(secondsOf(line, row.start), 1)}, </>}the picture of each count
       </p>
     ),
   };

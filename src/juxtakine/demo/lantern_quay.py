@@ -1,4 +1,5 @@
-"""The made-up routine "Lantern Quay": its sheet, its movement, and three takes of a made-up student.
+"""The made-up routine "Lantern Quay": its sheet, its movement, a made-up instructor's two clips of it, and three
+takes of a made-up student.
 
 The faults planted in the takes are written here so that the tests know the truth; the comparison never sees them.
 """
@@ -50,9 +51,9 @@ def _arms(left: float, right: float, elbow: float = 10, **more: float) -> dict[s
     return {"l_elev": left, "r_elev": right, "l_elbow": elbow, "r_elbow": elbow} | more
 
 
-def routine(first_s: float) -> Motion:
+def routine(first_s: float, bpm: float = BPM) -> Motion:
     """The routine as it is meant, its first 1 at `first_s` seconds."""
-    m = Motion(BPM, first_s)
+    m = Motion(bpm, first_s)
     # Quay
     m = m.stance(0, x=-0.12, width=0.50, drop=0.06, **_arms(60, 60))
     m = m.stance(1, x=-0.25, width=0.20, drop=0, **_arms(92, 92))
@@ -161,6 +162,8 @@ _STUDENT_LOOK = Look(
     sleeve=0.8, bun=0.0, wall=(0.76, 0.68, 0.56), floor=(0.45, 0.30, 0.20),
 )  # fmt: skip
 REFERENCE_MUSIC_S = 0.8
+BACK_FIRST_S, BACK_TEMPO = 2.0, 0.75
+"""Where count 1 is in the instructor's clip from behind, and its share of the tempo."""
 
 
 def reference_grid() -> Grid:
@@ -176,6 +179,17 @@ def reference_scene() -> Scene:
     motion = routine(REFERENCE_MUSIC_S + INTRO_COUNTS * _BEAT_S).inexact(5, ms=4, degrees=1)
     camera = Camera(position=(0, 1.15, 4.3), look_at=(-0.15, 0.92, 0))
     return Scene(motion, _TEACHER_LOOK, camera, _from(_tune(), REFERENCE_MUSIC_S), seed=5)
+
+
+def back_grid() -> Grid:
+    return Grid.from_tempo(BACK_FIRST_S, BACK_TEMPO * BPM)
+
+
+def back_scene() -> Scene:
+    """The instructor again, from behind, slower, without music: the same side of the room leads."""
+    motion = routine(BACK_FIRST_S, BACK_TEMPO * BPM).inexact(7, ms=4, degrees=1)
+    camera = Camera(position=(0.1, 1.25, 4.4), look_at=(-0.15, 0.92, 0), orbit_deg=168)
+    return Scene(motion, _TEACHER_LOOK, camera, None, seed=7)
 
 
 def take_scene(plan: TakePlan) -> Scene:

@@ -26,21 +26,28 @@ def load() -> int:
     with session() as db:
         routine = routines.demo(db, NAME) or _create(db)
         made = list(routine.clips)
-    for step in (Step.PREPARE, Step.TRACK, Step.COMPARE):
+    for step in (Step.PREPARE, Step.TRACK, Step.PLACE, Step.COMPARE):
         for clip in made:
-            if step is not Step.COMPARE or clip.role is Role.TAKE:
+            if step in _steps(clip):
                 _do(clip, step)
     return 0
+
+
+def _steps(clip: Clip) -> set[Step]:
+    last = {Step.COMPARE} if clip.role is Role.TAKE else set() if clip.is_first else {Step.PLACE}
+    return {Step.PREPARE, Step.TRACK, *last}
 
 
 def _create(db: Session) -> routines.Routine:
     sheet = SheetForm.of(SHEET).model_dump(mode="json")
     routine = routines.create(db, sheet, GridForm.of(reference_grid()).model_dump(mode="json"), NAME)
-    for number, name in enumerate(["reference", *(plan.name for plan in TAKES)]):
+    taught = [(Role.REFERENCE, 0, "reference"), (Role.REFERENCE, 1, "back")]
+    shipped = [*taught, *((Role.TAKE, n, plan.name) for n, plan in enumerate(TAKES, 1))]
+    for role, number, name in shipped:
         arriving = media().incoming()
         shutil.copyfile(CLIPS / f"{name}.mp4", arriving)
         facts, content = probe(arriving), media().take_in(arriving)
-        clip = intake.add(db, routine, number, f"{name}.mp4", content, facts)
+        clip = intake.add(db, routine, role, number, f"{name}.mp4", content, facts)
         clip.model = load_track(TRACKS / f"{name}.npz").model  # whatever else is the default here
         shelf().put(track_of(clip), TRACKS / f"{name}.npz")
     return routine

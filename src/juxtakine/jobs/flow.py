@@ -1,5 +1,6 @@
-"""What follows what: probe at the door, then play copy, of a long clip a glance for its run, track, compare; an edit
-compares again, and tracks nothing."""
+"""What follows what: probe at the door (or a clip put together from others), then play copy, of a long clip a glance
+for its run, track; a reference beside the first is placed, a take compared. An edit places and compares again, and
+tracks nothing."""
 
 from sqlalchemy.orm import Session
 
@@ -14,7 +15,9 @@ LONG_S = 100.0
 
 def begin(db: Session, clip: Clip) -> None:
     """From the first step that is not done; what is done is not done again."""
-    if not clips.has_done(clip, Step.PREPARE):
+    if clip.parts and not clips.has_done(clip, Step.ASSEMBLE):
+        queue(db, clip, Step.ASSEMBLE)
+    elif not clips.has_done(clip, Step.PREPARE):
         queue(db, clip, Step.PREPARE)
     elif is_long(clip) and clip.run is None and clip.stretches is None:
         queue(db, clip, Step.GLANCE)
@@ -25,7 +28,7 @@ def begin(db: Session, clip: Clip) -> None:
     elif clip.role is Role.REFERENCE:
         compare_all(db, clip.routine)
     else:
-        _compare_if_stale(db, clip)
+        _if_stale(db, clip)
 
 
 def is_long(clip: Clip) -> bool:
@@ -43,9 +46,9 @@ def follow(db: Session, clip_id: int) -> None:
 
 
 def compare_all(db: Session, routine: Routine) -> None:
-    """After an edit of sheet or grid: every take whose result is out of date."""
-    for take in routines.takes(routine):
-        _compare_if_stale(db, take)
+    """After an edit of sheet or grid: every reference whose place and every take whose result is out of date."""
+    for clip in (*routines.others(routine), *routines.takes(routine)):
+        _if_stale(db, clip)
 
 
 def compare_everything(db: Session) -> None:
@@ -58,9 +61,17 @@ def queue(db: Session, clip: Clip, step: Step) -> None:
     send_after_commit(db, jobs.add(db, clip, step).id)
 
 
-def _compare_if_stale(db: Session, take: Clip) -> None:
-    wanted = inputs.fingerprint(take)
-    if wanted is None or (take.comparison and take.comparison.inputs == wanted):
+def _if_stale(db: Session, clip: Clip) -> None:
+    wanted = inputs.fingerprint(clip)
+    if wanted is None or wanted == made_from(clip):
         return
-    if not jobs.at_work(db, take, Step.COMPARE):  # who is at work looks again when it is done
-        queue(db, take, Step.COMPARE)
+    step = Step.COMPARE if clip.role is Role.TAKE else Step.PLACE
+    if not jobs.at_work(db, clip, step):  # who is at work looks again when it is done
+        queue(db, clip, step)
+
+
+def made_from(clip: Clip) -> str | None:
+    """The fingerprint of what a take's result, or a reference's place, was made from."""
+    if clip.role is Role.TAKE:
+        return clip.comparison.inputs if clip.comparison else None
+    return clip.placed["inputs"] if clip.placed else None

@@ -2,19 +2,23 @@
 
 import hashlib
 import json
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.comparing.sides import Said
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, SheetError, check
-from juxtakine.jobs.places import track_of
+from juxtakine.jobs.places import stretch_of, track_of
 from juxtakine.pipeline.forms import GridForm, SheetForm
+from juxtakine.pipeline.placing import PlacedForm
+from juxtakine.pipeline.tracks import Stretch
 from juxtakine.store import clips, routines
-from juxtakine.store.models import Clip, Routine, Step
+from juxtakine.store.models import Clip, Role, Routine, Step
 
-COMPARING_VERSION = 3
+AT_TEMPO = 0.1
+"""A reference whose tempo differs by a larger share from the first one's is used where somebody chooses it."""
+COMPARING_VERSION = 4
 """Raised when the same recordings would be told differently."""
 
 
@@ -24,69 +28,171 @@ class NotReady(CompareError):
 
 @dataclass(frozen=True)
 class Source:
+    """A clip's file and track, where the file begins, the stretch that is used, and whether its sound is all of a piece
+    (put together from pieces, it tells no common time)."""
+
     content: str
     track: str
     start_s: float
+    stretch: Stretch
+    whole_sound: bool
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A reference as a take is laid beside it: its recording, where the counts lie in it, and what is known of the two
+    clips' sides."""
+
+    clip_id: int
+    source: Source
+    grid: Grid
+    mirror: Said = Said.AUTO
+    other_side: bool = False
 
 
 @dataclass(frozen=True)
 class Inputs:
-    reference: Source
-    take: Source
+    """`references` from which the nearest is taken; `music` where the routine is danced to it, as content, where it
+    begins and the grid."""
+
+    references: tuple[Shown, ...]
+    own: Source
     sheet: Sheet
-    grid: Grid
-    take_grid: Grid | None
-    mirror: Said
-    other_side: bool
+    own_grid: Grid | None
+    music: Shown | None
     fingerprint: str
 
 
 @dataclass(frozen=True)
-class ReferenceSource:
-    """The instructor's track, its sheet and grid as forms, where the clip begins, and whether its picture is said to be
-    flipped."""
+class Read:
+    """What can be read of a reference before any take: its track, sheet and grid as JSON of their forms, where the clip
+    begins, and whether its picture is said to be flipped."""
 
     track: str
-    sheet: dict[str, Any]
-    grid: dict[str, Any]
+    sheet: str
+    grid: str
     start_s: float
     flipped: bool
 
 
-def reference_of(routine: Routine) -> ReferenceSource:
-    """What is known of the instructor's dance. Raises NotReady."""
-    reference, edit = routines.reference(routine), routines.current(routine)
-    if reference is None:
-        raise NotReady("There is no instructor's clip yet: add it in Count.")
-    if check(SheetForm.model_validate(edit.sheet).value()):
+def counted(clip: Clip) -> dict[str, Any] | None:
+    """Where the counts lie in a reference, as a form, where that is known."""
+    if clip.is_first:
+        return routines.current(clip.routine).grid
+    return clip.grid or (clip.placed and clip.placed["grid"])
+
+
+def ready(clip: Clip) -> dict[str, Any]:
+    """The grid of a reference of which everything is known that comparing with it takes. Raises NotReady."""
+    sheet = routines.current(clip.routine).sheet
+    if check(SheetForm.model_validate(sheet).value()):
         raise NotReady("The sheet is not written yet: type its rows in Count.")
-    if edit.grid is None:
+    grid = counted(clip)
+    if grid is None and clip.is_first:
         raise NotReady("Nobody has said yet where count 1 is in the instructor's clip: do that in Count.")
-    if not clips.has_done(reference, Step.TRACK):
+    if not clips.has_done(clip, Step.TRACK):
         raise NotReady("The instructor's clip is not measured yet.")
-    return ReferenceSource(track_of(reference), edit.sheet, edit.grid, reference.start_s, bool(reference.flipped))
+    if grid is None:
+        raise NotReady("It is not known yet where the counts lie in this clip.")
+    return grid
 
 
-def of(take: Clip) -> Inputs:
+def read_of(clip: Clip) -> Read:
+    """What is known of the dance in a reference. Raises NotReady."""
+    grid = ready(clip)
+    sheet = routines.current(clip.routine).sheet
+    return Read(track_of(clip), json.dumps(sheet), json.dumps(grid), clip.start_s, bool(clip.flipped))
+
+
+def first_of(routine: Routine) -> Clip:
+    """Raises NotReady."""
+    first = routines.reference(routine)
+    if first is None:
+        raise NotReady("There is no instructor's clip yet: add it in Count.")
+    return first
+
+
+def of_take(take: Clip) -> Inputs:
     """Raises NotReady, SheetError."""
-    routine = take.routine
-    shown, reference = reference_of(routine), routines.reference(routine)
-    if reference is None or not clips.has_done(take, Step.TRACK):
+    first = first_of(take.routine)
+    ready(first)
+    if not clips.has_done(take, Step.TRACK):
         raise NotReady("This take is not measured yet.")
-    sources = _source(reference), _source(take)
-    sides = mirror_of(reference, take)
-    told = [shown.sheet, shown.grid, take.grid, *map(vars, sources), *sides, COMPARING_VERSION]
+    candidates = _counted_clips(take.routine)
+    chosen = [c for c in candidates if c.id == take.against_id]
+    beside = chosen or [c for c in candidates if c.is_first or at_tempo(c)]
+    references = tuple(_shown(c, *mirror_of(c, take)) for c in beside)
+    return _inputs(references, take, music_of(take.routine))
+
+
+def of_other(clip: Clip) -> Inputs:
+    """Another reference is laid beside the first. Raises NotReady, SheetError."""
+    first = first_of(clip.routine)
+    ready(first)
+    if not clips.has_done(clip, Step.TRACK):
+        raise NotReady("This clip is not measured yet.")
+    return _inputs((_shown(first, Said.AUTO, False),), clip, None)
+
+
+def _inputs(references: tuple[Shown, ...], own: Clip, music: Clip | None) -> Inputs:
+    sheet = routines.current(own.routine).sheet
+    heard = _shown(music, Said.AUTO, False) if music else None
+    source = _source(own)
+    told = [sheet, own.grid, asdict(source), *map(repr, references), repr(heard), COMPARING_VERSION]
     fingerprint = hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()
-    sheet = SheetForm.model_validate(shown.sheet).value()
-    own_grid = take.grid and grid_of(take.grid)
-    return Inputs(*sources, sheet, grid_of(shown.grid), own_grid, *sides, fingerprint)
+    return Inputs(
+        references, source, SheetForm.model_validate(sheet).value(), own.grid and grid_of(own.grid), heard, fingerprint
+    )
+
+
+def _counted_clips(routine: Routine) -> list[Clip]:
+    """The references of which everything is known, the first one first."""
+    shown = [c for c in routine.clips if c.role is Role.REFERENCE]
+    return [c for c in shown if _is_ready(c)]
+
+
+def music_of(routine: Routine) -> Clip | None:
+    """The reference in which the routine's music is heard: the first, or else one at its tempo."""
+    return next((c for c in _counted_clips(routine) if _is_music(c)), None)
+
+
+def _is_music(clip: Clip) -> bool:
+    return clip.has_sound and clip.parts is None and (clip.is_first or at_tempo(clip))
+
+
+def _is_ready(clip: Clip) -> bool:
+    try:
+        ready(clip)
+    except NotReady:
+        return False
+    return True
+
+
+def at_tempo(clip: Clip) -> bool:
+    """Whether another reference is danced at about the first one's tempo."""
+    return clip.placed is not None and abs(PlacedForm.model_validate(clip.placed).tempo_ratio - 1) <= AT_TEMPO
+
+
+def _shown(clip: Clip, mirror: Said, other_side: bool) -> Shown:
+    return Shown(clip.id, _source(clip), grid_of(ready(clip)), mirror, other_side)
+
+
+def sides_of(clip: Clip) -> tuple[bool, bool]:
+    """Whether it is known, and whether a reference's left is the student's right: as it was said of the clip, or else
+    by the first one's sides."""
+    if clip.mirrored is not None or clip.flipped is not None:
+        return True, bool(clip.mirrored) != bool(clip.flipped)
+    if clip.is_first or clip.placed is None:
+        return False, False
+    known, other = sides_of(first_of(clip.routine))
+    images = PlacedForm.model_validate(clip.placed).mirrored
+    return known and images is not None, other != bool(images)
 
 
 def mirror_of(reference: Clip, take: Clip) -> tuple[Said, bool]:
     """What was said of both clips' sides; what was not is left to the movement. And whether the reference's are the
     student's other ones."""
-    known = reference.mirrored is not None or reference.flipped is not None
-    other = bool(reference.mirrored) != bool(reference.flipped)
+    known, other = sides_of(reference)
     if known and take.flipped is not None:
         return {
             (False, False): Said.NO, (False, True): Said.TAKE, (True, False): Said.REFERENCE, (True, True): Said.BOTH,
@@ -99,21 +205,26 @@ def grid_of(form: dict[str, object]) -> Grid:
 
 
 def _source(clip: Clip) -> Source:
-    return Source(clip.content, track_of(clip), clip.start_s)
+    return Source(clip.content, track_of(clip), clip.start_s, stretch_of(clip), clip.parts is None)
 
 
-def fingerprint(take: Clip) -> str | None:
+def of(clip: Clip) -> Inputs:
+    """What a take, or a reference beside the first, is to be compared with. Raises NotReady, SheetError."""
+    return of_take(clip) if clip.role is Role.TAKE else of_other(clip)
+
+
+def fingerprint(clip: Clip) -> str | None:
     """None where a comparison can't be made yet."""
     try:
-        return of(take).fingerprint
+        return of(clip).fingerprint
     except (NotReady, SheetError):
         return None
 
 
-def why_not(take: Clip) -> str | None:
+def why_not(clip: Clip) -> str | None:
     """What is missing, as a sentence."""
     try:
-        of(take)
+        of(clip)
     except (NotReady, SheetError) as reason:
         return str(reason)
     return None

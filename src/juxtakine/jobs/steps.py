@@ -4,14 +4,19 @@ import shutil
 from collections.abc import Callable
 from pathlib import Path
 
+from juxtakine.core.comparing.compare import CompareError, nearest
+from juxtakine.core.comparing.results import Comparison
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import inputs
+from juxtakine.jobs.assembly import parts_of
 from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of
+from juxtakine.media import assembling
 from juxtakine.media.clips import ClipError, probe
 from juxtakine.media.play_copy import make_play_copy
 from juxtakine.media.sound import read_sound, wave
-from juxtakine.pipeline.comparison import Recording, Said, compared
+from juxtakine.pipeline.comparison import Heard, Music, Recording, Said, compared
 from juxtakine.pipeline.outcome import Outcome
+from juxtakine.pipeline.placing import placed
 from juxtakine.pipeline.stretches import FAST, Glance
 from juxtakine.settings import settings
 from juxtakine.store import clips
@@ -21,6 +26,21 @@ from juxtakine.store.models import Clip, ComparisonRow, Step
 Progress = Callable[[int, int], None]
 NEARLY_ALL = 0.85
 """Share of a clip that its run fills, from which on nobody is asked where the run is."""
+
+
+def assemble(clip_id: int, tick: Progress) -> None:
+    """The clip's own file, from the stretches of others that it is put together from."""
+    clip = _clip(clip_id)
+
+    def make(to: Path) -> None:
+        assembling.assemble(parts_of(clip), to, lambda done: tick(min(done, clip.frames), clip.frames))
+
+    media().make_clip(clip.content, make)
+    facts = probe(media().clip(clip.content))
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        for name, value in vars(facts).items():
+            setattr(clip, name, value)
 
 
 def prepare(clip_id: int, tick: Progress) -> None:
@@ -65,27 +85,53 @@ def track(clip_id: int, tick: Progress) -> None:
         raise ClipError("Nobody was found in this clip. The whole body has to be in the picture, in enough light.")
 
 
+def place(clip_id: int, tick: Progress) -> None:
+    """Where the counts lie in a reference beside the first."""
+    with session() as db:
+        wanted = inputs.of(clips.get(db, clip_id))
+    tick(0, 1)
+    (first,) = wanted.references
+    recordings = _recording(first.source), _recording(wanted.own)
+    made = placed(*recordings, wanted.sheet, first.grid, Said(wanted.own_grid), wanted.fingerprint)
+    with session() as db:
+        clips.get(db, clip_id).placed = made.model_dump(mode="json")
+    tick(1, 1)
+
+
 def compare(clip_id: int, tick: Progress) -> None:
     with session() as db:
         wanted = inputs.of(clips.get(db, clip_id))
     tick(0, 1)
-    recordings = _recording(wanted.reference), _recording(wanted.take)
-    result = compared(
-        *recordings,
-        wanted.sheet,
-        wanted.grid,
-        Said(wanted.take_grid, mirror=wanted.mirror, other_side=wanted.other_side),
-    )
+    beside, result = _nearest(wanted)
     with session() as db:
         made = Outcome.of(result, wanted.sheet).model_dump_json()
-        db.merge(ComparisonRow(clip_id=clip_id, inputs=wanted.fingerprint, result=made))
+        row = ComparisonRow(clip_id=clip_id, reference_id=beside.clip_id, inputs=wanted.fingerprint, result=made)
+        db.merge(row)
     tick(1, 1)
 
 
+def _nearest(wanted: inputs.Inputs) -> tuple[inputs.Shown, Comparison]:
+    """Of the references that may be taken, the one seen from the nearest angle, and the comparison with it."""
+    own, made = _recording(wanted.own), []
+    heard = wanted.music and _heard(wanted.music.source)
+    music = Music(heard, wanted.music.grid) if wanted.music and heard else None
+    for beside in wanted.references:
+        said = Said(wanted.own_grid, mirror=beside.mirror, other_side=beside.other_side, music=music)
+        try:
+            result = compared(_recording(beside.source), own, wanted.sheet, beside.grid, said)
+            made.append((beside, result))
+        except CompareError:
+            if beside is wanted.references[-1] and not made:
+                raise
+    return made[nearest([result for _, result in made])]
+
+
 STEPS: dict[Step, Callable[[int, Progress], None]] = {
+    Step.ASSEMBLE: assemble,
     Step.PREPARE: prepare,
     Step.GLANCE: glance,
     Step.TRACK: track,
+    Step.PLACE: place,
     Step.COMPARE: compare,
 }
 
@@ -99,4 +145,10 @@ def _recording(source: inputs.Source) -> Recording:
     made = shelf().fetch(source.track)
     if made is None:
         raise ClipError("This clip's track is not there any more. Measure it again.")
-    return Recording(made, media().sound(source.content), source.start_s)
+    return Recording(made, _heard(source))
+
+
+def _heard(source: inputs.Source) -> Heard | None:
+    """The sound of the stretch that is used: in a long clip the music may play more than once."""
+    samples = media().sound(source.content) if source.whole_sound else None
+    return None if samples is None else Heard(samples, source.start_s).between(*source.stretch)

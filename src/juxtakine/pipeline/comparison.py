@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,13 +28,34 @@ class NoCommonTime(CompareError):
 
 
 @dataclass(frozen=True)
+class Heard:
+    """A clip's sound from `start_s` on."""
+
+    samples: NDArray[np.float32]
+    start_s: float
+
+    def between(self, from_s: float | None, to_s: float | None) -> "Heard":
+        """What is heard from one second to another; None is the beginning or the end."""
+        first, last = (None if at is None else max(0, round((at - self.start_s) * RATE)) for at in (from_s, to_s))
+        return Heard(self.samples[first:last], self.start_s + (first or 0) / RATE)
+
+
+@dataclass(frozen=True)
+class Music:
+    """The sound to which the routine is danced, and where its counts lie in it."""
+
+    heard: Heard
+    grid: Grid
+
+
+@dataclass(frozen=True)
 class Recording:
-    """One dancer's track, and the clip's sound from `start_s` on, where it has any."""
+    """One dancer's track, and the clip's sound, where it has any."""
 
     track: Track
-    sound: NDArray[np.float32] | None = None
-    start_s: float = 0.0
+    heard: Heard | None = None
 
+    @cached_property
     def features(self) -> Features:
         return features(clean(self.track))
 
@@ -55,29 +77,32 @@ class Said:
     mirror: sides.Said = sides.Said.AUTO
     other_side: bool = False
     """The instructor is known to dance mirrored, or their picture to be flipped."""
+    music: Music | None = None
+    """Where the routine is danced to the music in another clip than the reference."""
 
 
 def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Comparison:
     """The whole way. Raises CompareError, SheetError."""
-    danced, own = reference.features(), take.features()
+    danced, own = reference.features, take.features
     if said.take_grid is not None:
         common = CommonTime(said.take_grid, Method.MANUAL, 1.0)
     else:
-        common = _found(_by_sound(reference, take, grid, said.align), danced, own, sheet, grid, said.align)
+        music = said.music or (Music(reference.heard, grid) if reference.heard else None)
+        common = _found(_by_sound(music, take.heard, said.align), danced, own, sheet, grid, said.align)
     return compare(danced, own, sheet, grid, common, said.mirror, said.other_side)
 
 
-def _by_sound(reference: Recording, take: Recording, grid: Grid, align: Align) -> list[CommonTime]:
+def _by_sound(music: Music | None, take: Heard | None, align: Align) -> list[CommonTime]:
     """Where the sound tells that the counts may lie in the take, likeliest first."""
     if align is Align.MOVEMENT:
         return []
-    if reference.sound is None or take.sound is None:
+    if music is None or take is None:
         if align is Align.SOUND:
-            silent = "The instructor's clip" if reference.sound is None else "Your take"
+            silent = "The instructor's clip" if music is None else "Your take"
             raise NoCommonTime(f"{silent} has no sound to find the music by. {SAY_WHERE}")
         return []
-    match = match_sounds(reference.sound, take.sound, RATE)
-    grids = [grid.carried(reference.start_s, take.start_s + p.offset_s, p.tempo) for p in match.places]
+    match = match_sounds(music.heard.samples, take.samples, RATE)
+    grids = [music.grid.carried(music.heard.start_s, take.start_s + p.offset_s, p.tempo) for p in match.places]
     rest = (1 - match.certainty) / max(1, len(grids) - 1)
     return [CommonTime(g, Method.SOUND, rest if i else match.certainty) for i, g in enumerate(grids)]
 

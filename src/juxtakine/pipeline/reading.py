@@ -1,5 +1,7 @@
 """What is read off a reference before any take: what repeats, what will be hard, and a figure for each count."""
 
+from collections.abc import Sequence
+
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet, expand
@@ -8,7 +10,7 @@ from juxtakine.core.movement.features import features
 from juxtakine.core.movement.figures import Figure, figures
 from juxtakine.core.movement.tracks import Track
 from juxtakine.core.watching.hardness import hardness
-from juxtakine.core.watching.mirrored import sides
+from juxtakine.core.watching.mirrored import Beside, Sides, sides
 from juxtakine.core.watching.repeats import repeats, written
 from juxtakine.core.watching.words import phrase_words
 from juxtakine.pipeline.forms import Form, MaybeShare, Seconds, Share, SheetForm
@@ -64,8 +66,9 @@ class Reading(Form):
     figures: list[FigureForm]
 
 
-def read(track: Track, sheet: Sheet, grid: Grid, flipped: bool = False) -> Reading:
-    """Of the reference's track, whose picture was flipped or not. Raises SheetError."""
+def read(track: Track, sheet: Sheet, grid: Grid, flipped: bool = False, beside: Sequence[Beside] = ()) -> Reading:
+    """Of a reference's track, whose picture was flipped or not, with what other clips of the dance tell of its sides.
+    Raises SheetError."""
     movement = clean(track)
     danced = features(movement)
     counts = expand(sheet)
@@ -74,7 +77,7 @@ def read(track: Track, sheet: Sheet, grid: Grid, flipped: bool = False) -> Readi
     told = phrase_words(sheet, found, hardness(danced, grid, sheet))
     meant = written(sheet, found)
     differs = [n for n, (a, b) in enumerate(zip(sheet.phrases, meant.phrases, strict=True), 1) if a != b]
-    seen = sides(danced.mirrored if flipped else danced, sheet, grid)
+    seen = sides(danced.mirrored if flipped else danced, sheet, grid, beside)
     return Reading(
         to_write=differs,
         written=SheetForm.of(meant),
@@ -85,6 +88,12 @@ def read(track: Track, sheet: Sheet, grid: Grid, flipped: bool = False) -> Readi
             for c, s, f in zip(counts, seconds, figures(movement, seconds, track.width), strict=True)
         ],
     )
+
+
+def by_view(track: Track, flipped: bool) -> Sides:
+    """What the view alone tells of the sides in a clip: what another one may be told by."""
+    danced = features(clean(track))
+    return sides(danced.mirrored if flipped else danced)
 
 
 def _figure(at: float, seconds: float, f: Figure) -> FigureForm:

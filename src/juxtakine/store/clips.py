@@ -3,7 +3,7 @@
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from juxtakine.store.models import Clip, Job, JobState, Routine, Step
+from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step
 from juxtakine.store.routines import Missing
 
 
@@ -14,8 +14,17 @@ def get(db: Session, clip_id: int) -> Clip:
     return found
 
 
-def next_number(db: Session, routine: Routine) -> int:
-    highest = db.scalar(select(func.max(Clip.number)).where(Clip.routine_id == routine.id))
+def of(routine: Routine, clip_id: int) -> Clip:
+    """One of the routine's clips."""
+    found = next((c for c in routine.clips if c.id == clip_id), None)
+    if found is None:
+        raise Missing("This clip is not here any more.")
+    return found
+
+
+def next_number(db: Session, routine: Routine, role: Role) -> int:
+    """Takes count from 1, and so do the references beside the first."""
+    highest = db.scalar(select(func.max(Clip.number)).where(Clip.routine_id == routine.id, Clip.role == role))
     return (highest or 0) + 1
 
 
@@ -24,10 +33,14 @@ def same(routine: Routine, content: str) -> Clip | None:
     return next((c for c in routine.clips if c.content == content), None)
 
 
+def others_like(db: Session, clip: Clip) -> list[Clip]:
+    """Other clips with the same content."""
+    return list(db.scalars(select(Clip).where(Clip.content == clip.content, Clip.id != clip.id)))
+
+
 def is_shared(db: Session, clip: Clip) -> bool:
     """Whether another clip has the same content, so that its files must stay."""
-    others = select(func.count()).where(Clip.content == clip.content, Clip.id != clip.id)
-    return bool(db.scalar(others))
+    return bool(others_like(db, clip))
 
 
 def holds(db: Session, content: str) -> bool:

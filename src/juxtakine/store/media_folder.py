@@ -53,14 +53,22 @@ class MediaFolder:
         arrived.replace(place)
         return content
 
+    def make_clip(self, content: str, make: Callable[[Path], None]) -> None:
+        """A clip that is made here, and named by what it is made of."""
+        self._make(self.clip(content), make)
+
     def make_play_copy(self, content: str, make: Callable[[Path], None]) -> None:
-        """Made aside, so that a play copy that is there is whole."""
-        if self.play_copy(content).exists():
+        self._make(self.play_copy(content), make)
+
+    def _make(self, file: Path, make: Callable[[Path], None]) -> None:
+        """Made aside, so that a file that is there is whole."""
+        if file.exists():
             return
-        aside = self.of(content) / f"play.{uuid.uuid4().hex}.new"
+        file.parent.mkdir(parents=True, exist_ok=True)
+        aside = file.with_name(f"{file.stem}.{uuid.uuid4().hex}.new")
         try:
             make(aside)
-            aside.replace(self.play_copy(content))
+            aside.replace(file)
         finally:
             aside.unlink(missing_ok=True)
 

@@ -36,9 +36,11 @@ class Role(StrEnum):
 class Step(StrEnum):
     """What is done with a clip, in this order."""
 
+    ASSEMBLE = "assemble"
     PREPARE = "prepare"
     GLANCE = "glance"
     TRACK = "track"
+    PLACE = "place"
     COMPARE = "compare"
 
 
@@ -63,8 +65,9 @@ class Routine(Base):
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)
     demo: Mapped[str | None] = mapped_column(String(40), unique=True)
     clips: Mapped[list["Clip"]] = relationship(
-        back_populates="routine", cascade="all, delete-orphan", order_by="Clip.number"
+        back_populates="routine", cascade="all, delete-orphan", order_by="(Clip.role, Clip.number)"
     )
+    pieces: Mapped[list["Piece"]] = relationship(cascade="all, delete-orphan", order_by="Piece.phrase")
     edits: Mapped[list["Edit"]] = relationship(cascade="all, delete-orphan", order_by="Edit.number")
 
 
@@ -79,19 +82,37 @@ class Edit(Base):
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
-class Clip(Base):
-    """A recording of a routine. `number` is 0 for the reference and counts the takes from 1.
+class Piece(Base):
+    """Where one phrase of the sheet is danced in a clip: seconds of its 1 and of the 1 after it. `flipped`: there the
+    picture has to be turned over, left for right, to be like the others."""
 
-    `stretches` is what a long clip was found to hold, `run` the seconds from and to which it is used (None: all of it).
+    __tablename__ = "piece"
+    routine_id: Mapped[int] = mapped_column(ForeignKey("routine.id", ondelete="CASCADE"), primary_key=True)
+    phrase: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    clip_id: Mapped[int] = mapped_column(ForeignKey("clip.id", ondelete="CASCADE"))
+    first_s: Mapped[float]
+    next_s: Mapped[float]
+    flipped: Mapped[bool]
+
+
+class Clip(Base):
+    """A recording of a routine. Takes count from 1; of the references the one with `number` 0 carries the edits' grid,
+    the others lie beside it.
+
+    `stretches` is what a long clip was found to hold, `run` the seconds from and to which it is used (None: all of it),
+    `parts` what a clip was put together from.
     `clicks` say who is followed: x, y as shares of the picture, and seconds (None: whom the estimator takes).
     Two things that a person may say: the picture is `flipped`, as selfie cameras do; the dancer is `mirrored`, left for
-    right, on purpose.
+    right, on purpose. `grid` is what a person said of where the counts lie, `placed` what was found beside the first
+    reference. `against_id` is the reference that a take is to be compared with (None: the one seen from the nearest
+    angle).
     """
 
     __tablename__ = "clip"
-    __table_args__ = (UniqueConstraint("routine_id", "number"),)
+    __table_args__ = (UniqueConstraint("routine_id", "role", "number"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     routine_id: Mapped[int] = mapped_column(ForeignKey("routine.id", ondelete="CASCADE"))
+    role: Mapped[Role] = mapped_column(_word(Role))
     number: Mapped[int]
     name: Mapped[str] = mapped_column(String(255))
     content: Mapped[str] = mapped_column(String(64), index=True)
@@ -109,14 +130,20 @@ class Clip(Base):
     clicks: Mapped[list[list[float]] | None] = mapped_column(OptionalJson)
     flipped: Mapped[bool | None]
     mirrored: Mapped[bool | None]
+    parts: Mapped[list[dict[str, Any]] | None] = mapped_column(OptionalJson)
+    placed: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
+    against_id: Mapped[int | None] = mapped_column(ForeignKey("clip.id", ondelete="SET NULL"))
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)
     routine: Mapped[Routine] = relationship(back_populates="clips")
     jobs: Mapped[list["Job"]] = relationship(cascade="all, delete-orphan", order_by="Job.id")
-    comparison: Mapped["ComparisonRow | None"] = relationship(cascade="all, delete-orphan")
+    comparison: Mapped["ComparisonRow | None"] = relationship(
+        cascade="all, delete-orphan", foreign_keys="ComparisonRow.clip_id"
+    )
 
     @property
-    def role(self) -> Role:
-        return Role.TAKE if self.number else Role.REFERENCE
+    def is_first(self) -> bool:
+        """Whether the sheet's counts are placed on it."""
+        return self.role is Role.REFERENCE and self.number == 0
 
 
 class Job(Base):
@@ -137,10 +164,11 @@ class Job(Base):
 
 
 class ComparisonRow(Base):
-    """A take's result, and the fingerprint of everything that it was made from."""
+    """A take's result, the reference that it is beside, and the fingerprint of everything that it was made from."""
 
     __tablename__ = "comparison"
     clip_id: Mapped[int] = mapped_column(ForeignKey("clip.id", ondelete="CASCADE"), primary_key=True)
+    reference_id: Mapped[int | None] = mapped_column(ForeignKey("clip.id", ondelete="SET NULL"))
     inputs: Mapped[str] = mapped_column(String(64))
     result: Mapped[str] = mapped_column(MEDIUMTEXT)
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)

@@ -5,7 +5,7 @@ from typing import Any
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from juxtakine.store.models import Clip, Edit, Routine
+from juxtakine.store.models import Clip, Edit, Piece, Role, Routine
 
 
 class Missing(LookupError):
@@ -59,9 +59,27 @@ def step(routine: Routine, by: int) -> bool:
 
 
 def reference(routine: Routine) -> Clip | None:
-    return next((c for c in routine.clips if c.number == 0), None)
+    """The one on which the sheet's counts are placed."""
+    return next((c for c in routine.clips if c.is_first), None)
+
+
+def others(routine: Routine) -> list[Clip]:
+    """The references beside the first, oldest first."""
+    return [c for c in routine.clips if c.role is Role.REFERENCE and not c.is_first]
 
 
 def takes(routine: Routine) -> list[Clip]:
     """Oldest first."""
-    return [c for c in routine.clips if c.number > 0]
+    return [c for c in routine.clips if c.role is Role.TAKE]
+
+
+def keep_piece(db: Session, routine: Routine, piece: Piece) -> None:
+    """In the place of the one that its phrase had before."""
+    db.merge(piece)
+    db.flush()
+    db.expire(routine, ["pieces"])
+
+
+def drop_piece(db: Session, routine: Routine, phrase: int) -> None:
+    db.execute(delete(Piece).where(Piece.routine_id == routine.id, Piece.phrase == phrase))
+    db.expire(routine, ["pieces"])

@@ -61,14 +61,31 @@ def choose_run(clip_id: int, chosen: s.Span) -> s.ClipView:
         clip = clips.get(db, clip_id)
         if clip.role is not Role.REFERENCE:
             raise Refused("A run is chosen in the instructor's clip, not in a take.")
-        start, end = (clip.start_s + min(max(0.0, at), clip.duration_s) for at in (chosen.from_s, chosen.to_s))
-        edit = routines.current(clip.routine)
-        least = float(inputs.grid_of(edit.grid).count_length(0.0)) if edit.grid else LEAST_RUN_S
-        if end - start < least:
-            raise Refused("This run is shorter than one count. Drag its ends apart; the run before it is kept.", 422)
+        start, end = _stretch(clip, chosen)
         if clip.run != [start, end]:
             intake.use(db, clip, start, end)
         return _begun(db, clip)
+
+
+@router.post("/stretch")
+def add_stretch(clip_id: int, chosen: s.Span) -> s.Uploaded:
+    """A stretch of the instructor's clip as another reference, beside what the clip is used for already."""
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        start, end = _stretch(clip, chosen)
+        made = intake.add_stretch(db, clip, start, end)
+        flow.begin(db, made)
+        return s.Uploaded(routine=clip.routine_id, clip=made.id, screen=s.Screen.WATCH)
+
+
+def _stretch(clip: Clip, chosen: s.Span) -> tuple[float, float]:
+    """Seconds of the clip. Raises Refused for what holds no count."""
+    start, end = (clip.start_s + min(max(0.0, at), clip.duration_s) for at in (chosen.from_s, chosen.to_s))
+    edit = routines.current(clip.routine)
+    least = float(inputs.grid_of(edit.grid).count_length(0.0)) if edit.grid else LEAST_RUN_S
+    if end - start < least:
+        raise Refused("This run is shorter than one count. Drag its ends apart; the run before it is kept.", 422)
+    return start, end
 
 
 @router.post("/follow")
@@ -108,17 +125,31 @@ def say_sides(clip_id: int, said: s.SidesSaid) -> s.ClipView:
         return views.clip(clip)
 
 
-@router.put("/first-count")
-def place_first_count(clip_id: int, placed: s.FirstCount) -> s.TakeResult:
-    """Count 1 of a take by hand, the other counts after it by the reference's grid at a percentage of its tempo."""
+@router.put("/against")
+def choose_reference(clip_id: int, chosen: s.Against) -> s.TakeResult:
+    """The reference that a take is compared with."""
     with session() as db:
-        take = _take(clips.get(db, clip_id))
-        edit = routines.current(take.routine)
-        if edit.grid is None:
-            raise Refused("Place count 1 in the instructor's clip first.")
-        take.grid = GridForm.of(_like(inputs.grid_of(edit.grid), placed, take.start_s)).model_dump(mode="json")
+        take = clips.get(db, clip_id)
+        if take.role is not Role.TAKE:
+            raise Refused("Only a take is compared.")
+        if chosen.reference is not None:
+            clips.of(take.routine, chosen.reference)
+        take.against_id = chosen.reference
         flow.begin(db, take)
         return views.take_result(take)
+
+
+@router.put("/first-count")
+def place_first_count(clip_id: int, placed: s.FirstCount) -> s.ClipView:
+    """Count 1 of a clip by hand, the other counts after it by the first reference's grid at a percentage of its
+    tempo."""
+    with session() as db:
+        clip = _beside_the_first(clips.get(db, clip_id))
+        edit = routines.current(clip.routine)
+        if edit.grid is None:
+            raise Refused("Place count 1 in the instructor's clip first.")
+        clip.grid = GridForm.of(_like(inputs.grid_of(edit.grid), placed, clip.start_s)).model_dump(mode="json")
+        return _begun(db, clip)
 
 
 def _like(grid: Grid, placed: s.FirstCount, start_s: float) -> Grid:
@@ -129,12 +160,12 @@ def _like(grid: Grid, placed: s.FirstCount, start_s: float) -> Grid:
 
 
 @router.delete("/first-count")
-def by_sound_again(clip_id: int) -> s.TakeResult:
+def found_again(clip_id: int) -> s.ClipView:
+    """Where count 1 is, is left to sound and movement again."""
     with session() as db:
-        take = _take(clips.get(db, clip_id))
-        take.grid = None
-        flow.begin(db, take)
-        return views.take_result(take)
+        clip = _beside_the_first(clips.get(db, clip_id))
+        clip.grid = None
+        return _begun(db, clip)
 
 
 @router.post("/cancel")
@@ -158,12 +189,15 @@ def measure(clip_id: int) -> s.ClipView:
 
 @router.delete("", status_code=204)
 def delete(clip_id: int) -> None:
-    """A take, for good."""
+    """A take, or a reference beside the first, for good."""
     with session() as db:
-        intake.forget(db, _take(clips.get(db, clip_id)))
+        clip = _beside_the_first(clips.get(db, clip_id))
+        routine = clip.routine
+        intake.forget(db, clip)
+        flow.compare_all(db, routine)
 
 
-def _take(clip: Clip) -> Clip:
-    if clip.role is not Role.TAKE:
-        raise Refused("This is the instructor's clip, not a take.")
+def _beside_the_first(clip: Clip) -> Clip:
+    if clip.is_first:
+        raise Refused("This is the instructor's clip on which the sheet is counted.")
     return clip

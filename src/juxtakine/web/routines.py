@@ -11,11 +11,13 @@ from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import SheetError, check
-from juxtakine.jobs import flow, intake
+from juxtakine.core.watching.assembled import PieceError
+from juxtakine.jobs import assembly, flow, intake
+from juxtakine.media.clips import ClipFacts
 from juxtakine.pipeline.forms import GridForm, PhraseForm, SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
-from juxtakine.store.models import Clip, Role, Routine
+from juxtakine.store.models import Clip, Piece, Role, Routine
 from juxtakine.web import schemas as s
 from juxtakine.web import views
 from juxtakine.web.uploads import Refused, plain_name, receive
@@ -36,7 +38,7 @@ async def begin(request: Request, name: str) -> s.Uploaded:
     with session() as db:
         title = PurePath(plain_name(name)).stem.replace("-", " ").replace("_", " ").strip()
         routine = routines.create(db, SheetForm(title=title).model_dump(mode="json"))
-        clip = intake.add(db, routine, 0, plain_name(name), content, facts)
+        clip = intake.add(db, routine, Role.REFERENCE, 0, plain_name(name), content, facts)
         return _taken_in(db, clip)
 
 
@@ -47,10 +49,11 @@ def show(routine_id: int) -> s.RoutineView:
 
 
 @router.get("/routines/{routine_id}/reading")
-def reading(routine_id: int) -> s.ReadingView:
-    """What the instructor's clip shows of each row; what is missing for it, as a sentence."""
+def reading(routine_id: int, clip: int | None = None) -> s.ReadingView:
+    """What an instructor's clip (the first, where none is named) shows of each row; what is missing for it, as a
+    sentence."""
     with session() as db:
-        return views.reading(routines.get(db, routine_id))
+        return views.reading(routines.get(db, routine_id), clip)
 
 
 @router.delete("/routines/{routine_id}", status_code=204)
@@ -74,7 +77,7 @@ async def change_reference(request: Request, routine_id: int, name: str) -> s.Up
         before = routines.reference(routine)
         if before:
             intake.forget(db, before)
-        clip = intake.add(db, routine, 0, plain_name(name), content, facts)
+        clip = intake.add(db, routine, Role.REFERENCE, 0, plain_name(name), content, facts)
         routines.change(db, routine, routines.current(routine).sheet, None)
         return _taken_in(db, clip)
 
@@ -88,14 +91,73 @@ async def add_take(request: Request, routine_id: int, name: str) -> s.Uploaded:
     with session() as db:
         routine = routines.get(db, routine_id, lock=True)
         _check_new(db, routine, content)
-        clip = intake.add(db, routine, clips.next_number(db, routine), plain_name(name), content, facts)
-        return _taken_in(db, clip)
+        return _taken_in(db, _added(db, routine, Role.TAKE, name, content, facts))
+
+
+@router.post(
+    "/routines/{routine_id}/references", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}}
+)
+async def add_reference(request: Request, routine_id: int, name: str) -> s.Uploaded:
+    """Another clip of the instructor beside the first: a slow one, from the back, of the feet."""
+    content, facts = await receive(request)
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        if routines.reference(routine) is None:
+            raise Refused("There is no instructor's clip yet for another one to lie beside. Drop it in Count.")
+        _check_new(db, routine, content)
+        return _taken_in(db, _added(db, routine, Role.REFERENCE, name, content, facts))
+
+
+@router.put("/routines/{routine_id}/pieces/{row}")
+def keep_piece(routine_id: int, row: int, said: s.PieceSaid) -> s.RoutineView:
+    """Where a row is danced in a clip, for a reference that is put together."""
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        clip = clips.of(routine, said.clip)
+        if not 1 <= row <= len(routines.current(routine).sheet["phrases"]):
+            raise Refused(f"The sheet has no row {row}.", 422)
+        first, after = clip.start_s + said.first_s, clip.start_s + min(said.next_s, clip.duration_s)
+        piece = Piece(
+            routine_id=routine.id, phrase=row, clip_id=clip.id, first_s=first, next_s=after, flipped=said.flipped
+        )
+        try:
+            assembly.piece_of(piece, clip)
+        except PieceError as error:
+            raise Refused(str(error), 422) from error
+        routines.keep_piece(db, routine, piece)
+        return views.routine(routine)
+
+
+@router.delete("/routines/{routine_id}/pieces/{row}")
+def drop_piece(routine_id: int, row: int) -> s.RoutineView:
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        routines.drop_piece(db, routine, row)
+        return views.routine(routine)
+
+
+@router.post("/routines/{routine_id}/assemble")
+def assemble(routine_id: int) -> s.Uploaded:
+    """The pieces of all rows, one after the other, become the clip on which the sheet is counted."""
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        try:
+            clip = assembly.put_together(db, routine)
+        except PieceError as error:
+            raise Refused(str(error)) from error
+        flow.begin(db, clip)
+        return s.Uploaded(routine=routine.id, clip=clip.id, screen=s.Screen.WATCH)
+
+
+def _added(db: Session, routine: Routine, role: Role, name: str, content: str, facts: ClipFacts) -> Clip:
+    number = clips.next_number(db, routine, role)
+    return intake.add(db, routine, role, number, plain_name(name), content, facts)
 
 
 def _taken_in(db: Session, clip: Clip) -> s.Uploaded:
     flow.begin(db, clip)
-    taken, long = clip.role is Role.TAKE, flow.is_long(clip)
-    screen = s.Screen.COMPARE if taken else s.Screen.WATCH if long else s.Screen.COUNT
+    taken, watched = clip.role is Role.TAKE, flow.is_long(clip) or not clip.is_first
+    screen = s.Screen.COMPARE if taken else s.Screen.WATCH if watched else s.Screen.COUNT
     return s.Uploaded(routine=clip.routine_id, clip=clip.id, screen=screen)
 
 
@@ -172,5 +234,5 @@ def _check_new(db: Session, routine: Routine, content: str) -> None:
     same = clips.same(routine, content)
     if same is None:
         return
-    which = "the instructor's clip" if same.role is Role.REFERENCE else f"take {same.number}"
+    which = f"take {same.number}" if same.role is Role.TAKE else "the instructor's clip"
     raise Refused(f"This very clip is here already, as {which}. Nothing was added.")

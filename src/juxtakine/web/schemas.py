@@ -140,9 +140,40 @@ class ClipView(BaseModel):
     run: Span | None
     """The stretch that is used; null is all of it, or what somebody still has to choose (`awaits_run`)."""
     awaits_run: bool
+    assembled: bool
+    """Put together from pieces of other clips."""
     followed: FollowedView | None
     """Null where nobody was clicked: the largest person is taken, as a rule."""
     long: LongClipView | None
+
+
+class OtherView(BaseModel):
+    """A reference beside the first: how it shows the dance, in words, and by what it is known and how surely, or why
+    it is not; seconds of its play copy for each whole count of the sheet and for its end, where they are known."""
+
+    clip: ClipView
+    said: str | None
+    sure: str | None
+    waiting: str | None
+    counts_s: list[float] | None
+    usable: bool
+    """Whether a take can be compared with it."""
+
+
+class PieceSaid(BaseModel):
+    """Where a row is danced in a clip: its 1, and the 1 after it. `flipped`: there the picture is turned over."""
+
+    clip: int
+    first_s: float
+    next_s: float
+    flipped: bool = False
+
+
+class PieceView(PieceSaid):
+    """`said`: its place and tempo, in words."""
+
+    row: int
+    said: str
 
 
 class PostView(BaseModel):
@@ -171,6 +202,12 @@ class RoutineView(BaseModel):
     """Where sheet and clip do not fit each other, which is no error."""
     grid: GridView | None
     reference: ClipView | None
+    others: list[OtherView]
+    pieces: list[PieceView]
+    missing: list[int]
+    """Rows without a piece, where a reference is to be put together from pieces."""
+    music: int | None
+    """The clip in which the routine's music is heard."""
     takes: list[ClipView]
     can_undo: bool
     can_redo: bool
@@ -240,6 +277,12 @@ class FirstCount(BaseModel):
     percent: float = Field(100, ge=25, le=150)
 
 
+class Against(BaseModel):
+    """The reference that a take is to be compared with; null is the one seen from the nearest angle."""
+
+    reference: int | None
+
+
 class ClockAnchor(BaseModel):
     """The same count in both play copies."""
 
@@ -249,9 +292,12 @@ class ClockAnchor(BaseModel):
 
 
 class TakeResult(BaseModel):
-    """A take and what came of it; `waiting` says why there is no result, or why this one is out of date."""
+    """A take and what came of it; `waiting` says why there is no result, or why this one is out of date. `reference` is
+    the clip that it was compared with, `against` the one that was chosen for it (null: the nearest angle)."""
 
     take: ClipView
+    reference: ClipView | None
+    against: int | None
     waiting: str | None
     outcome: Outcome | None
     clock: list[ClockAnchor]

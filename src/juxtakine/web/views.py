@@ -1,6 +1,5 @@
 """From what is stored to what is shown."""
 
-import json
 from functools import lru_cache
 from itertools import count
 
@@ -15,16 +14,18 @@ from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, SheetProb
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.core.movement.people import Click, Followed
 from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.watching.mirrored import Beside, Sides
 from juxtakine.core.watching.stretches import Kind
-from juxtakine.jobs import flow, inputs
-from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of
+from juxtakine.jobs import assembly, flow, inputs
+from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of, track_of
 from juxtakine.pipeline.forms import ComparisonForm, GridForm, SheetForm
 from juxtakine.pipeline.outcome import Outcome
-from juxtakine.pipeline.reading import Reading, read
+from juxtakine.pipeline.placing import PlacedForm, how_sure, words
+from juxtakine.pipeline.reading import Reading, by_view, read
 from juxtakine.pipeline.stretches import StretchesForm
 from juxtakine.pipeline.tracks import Stretch
 from juxtakine.store import clips, routines
-from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step, now
+from juxtakine.store.models import Clip, Job, JobState, Piece, Role, Routine, Step, now
 from juxtakine.store.routines import Missing
 from juxtakine.web import schemas as s
 
@@ -54,29 +55,96 @@ def routine(found: Routine) -> s.RoutineView:
         remark=_remark(sheet, grid, reference) if grid and reference else None,
         grid=_grid(grid, sheet, start) if grid else None,
         reference=clip(reference) if reference else None,
+        others=[_other(c, sheet) for c in routines.others(found)],
+        pieces=[_piece(p, found, sheet) for p in found.pieces if p.phrase <= len(sheet.phrases)],
+        missing=assembly.missing(found, sheet),
+        music=heard.id if (heard := inputs.music_of(found)) else None,
         takes=[clip(c) for c in routines.takes(found)],
         can_undo=found.edit > min(numbers), can_redo=found.edit < max(numbers),
     )  # fmt: skip
 
 
-def reading(found: Routine) -> s.ReadingView:
+def _piece(piece: Piece, found: Routine, sheet: Sheet) -> s.PieceView:
+    start = clips.of(found, piece.clip_id).start_s
+    first, after = piece.first_s - start, piece.next_s - start
+    bpm = 60 * sheet.phrases[piece.phrase - 1].counts / (after - first)
+    ends = " to ".join(f"{int(t // 60)}:{t % 60:04.1f}" for t in (first, after))
+    turned = ", turned over" if piece.flipped else ""
+    return s.PieceView(
+        row=piece.phrase, clip=piece.clip_id, first_s=first, next_s=after, flipped=piece.flipped,
+        said=f"{ends}, {bpm:.0f} a minute{turned}",
+    )  # fmt: skip
+
+
+def _other(found: Clip, sheet: Sheet) -> s.OtherView:
+    form = inputs.counted(found)
+    whole = inputs.grid_of(form).seconds(np.arange(sheet.total + 1)) - found.start_s if form else None
+    failed = clips.last_job(found, Step.PLACE)
+    unplaced = failed.error if failed and failed.state is JobState.FAILED else None
+    placed = PlacedForm.model_validate(found.placed) if found.placed else None
+    usable = form is not None and clips.has_done(found, Step.TRACK)
+    return s.OtherView(
+        clip=clip(found),
+        said=words(placed) if placed else None,
+        sure=how_sure(placed) if placed else None,
+        waiting=None if form else inputs.why_not(found) or unplaced,
+        counts_s=None if whole is None else [round(float(t), 4) for t in whole],
+        usable=usable,
+    )
+
+
+def reading(found: Routine, clip_id: int | None = None) -> s.ReadingView:
+    """Of the first reference, or of another one."""
     try:
-        source = inputs.reference_of(found)
+        shown = inputs.first_of(found) if clip_id is None else clips.of(found, clip_id)
+        source = inputs.read_of(shown)
     except inputs.NotReady as missing:
         return s.ReadingView(reading=None, waiting=str(missing))
-    told = _read(source.track, json.dumps(source.sheet), json.dumps(source.grid), source.flipped)
+    told = _read(source, _beside(shown))
     moved = [f.model_copy(update={"seconds": f.seconds - source.start_s}) for f in told.figures]
     return s.ReadingView(reading=told.model_copy(update={"figures": moved}), waiting=None)
 
 
-@lru_cache(maxsize=8)
-def _read(track: str, sheet: str, grid: str, flipped: bool) -> Reading:
-    """It takes a moment, and every look at the screen asks for it."""
+def _beside(shown: Clip) -> tuple[Beside, ...]:
+    """What the routine's other references tell of this one's sides."""
+    first = inputs.first_of(shown.routine)
+    pairs = [(c, c) for c in routines.others(shown.routine)] if shown.is_first else [(first, shown)]
+    told = (_tells(other, placed, bool(shown.flipped)) for other, placed in pairs)
+    return tuple(b for b in told if b)
+
+
+def _tells(other: Clip, placed: Clip, flipped: bool) -> Beside | None:
+    """`placed` is that one of the two of which it was found whether they are mirror images; None where one is not
+    known. What is told of pictures is turned to what is danced in them."""
+    images = placed.placed and PlacedForm.model_validate(placed.placed)
+    if not images or images.mirrored is None:
+        return None
+    if other.mirrored is not None:
+        mirrored, why = float(other.mirrored), "as you said of it"
+    else:
+        own = _by_view(track_of(other), bool(other.flipped))
+        if own is None or own.mirrored is None:
+            return None
+        mirrored, why = own.certainty if own.mirrored else 1 - own.certainty, own.why
+    alike = bool(other.flipped) == flipped
+    chance = images.sides_certainty if images.mirrored == alike else 1 - images.sides_certainty
+    return Beside(min(max(mirrored, 0.02), 0.98), why, min(max(chance, 0.02), 0.98))
+
+
+@lru_cache(maxsize=16)
+def _by_view(track: str, flipped: bool) -> Sides | None:
     made = shelf().fetch(track)
+    return by_view(made, flipped) if made else None
+
+
+@lru_cache(maxsize=16)
+def _read(source: inputs.Read, beside: tuple[Beside, ...]) -> Reading:
+    """It takes a moment, and every look at the screen asks for it."""
+    made = shelf().fetch(source.track)
     if made is None:
         raise Missing("This clip's track is not there any more. Measure it again.")
-    forms = SheetForm.model_validate_json(sheet), GridForm.model_validate_json(grid)
-    return read(made, forms[0].value(), forms[1].value(), flipped)
+    forms = SheetForm.model_validate_json(source.sheet), GridForm.model_validate_json(source.grid)
+    return read(made, forms[0].value(), forms[1].value(), source.flipped, beside)
 
 
 def _remark(sheet: Sheet, grid: Grid, reference: Clip) -> str | None:
@@ -140,6 +208,7 @@ def clip(found: Clip) -> s.ClipView:
         flipped=found.flipped, mirrored=found.mirrored,
         run=found.run and s.Span(from_s=found.run[0] - found.start_s, to_s=found.run[1] - found.start_s),
         awaits_run=flow.awaits_run(found), long=_long(found), followed=_followed(found),
+        assembled=found.parts is not None,
     )  # fmt: skip
 
 
@@ -265,10 +334,12 @@ def take_result(take: Clip) -> s.TakeResult:
     if waiting is None and outcome is None:
         failed = clips.last_job(take, Step.COMPARE)
         waiting = failed.error if failed and failed.state is JobState.FAILED else "Being compared."
-    reference = routines.reference(take.routine)
+    beside = take.comparison.reference_id if take.comparison and outcome else None
+    reference = clips.of(take.routine, beside) if beside else routines.reference(take.routine)
     laid = clock(outcome.comparison, reference.start_s, take.start_s) if outcome and reference else []
     return s.TakeResult(
-        take=view, waiting=waiting, outcome=outcome, clock=laid,
+        take=view, reference=clip(reference) if reference else None, against=take.against_id,
+        waiting=waiting, outcome=outcome, clock=laid,
         count_ms=round(1000 * (laid[-1].take_s - laid[0].take_s) / (len(laid) - 1)) if laid else None,
     )  # fmt: skip
 

@@ -30,6 +30,7 @@ from juxtakine.core.movement.tracks import Bools, Floats
 LEAST_FOR_LINE = 8
 REFIT_S = 0.03
 """A constant lag beyond this is taken out of the fit of the view, which is then made again."""
+NEARLY = 0.95
 LEAST_SEEN = 0.5
 """Share of the sheet's stretch in which the person must be seen for anything to be said."""
 
@@ -81,7 +82,19 @@ def compare(
         common.certainty,
         1000 * constant if by_music else None,
     )
-    return Comparison(alignment, mirrored, results, rows, phrases.redrill(rows))
+    turned = float(np.degrees(view.turn.magnitude()))
+    return Comparison(alignment, mirrored, turned, view.unlikeness, results, rows, phrases.redrill(rows))
+
+
+def nearest(comparisons: Sequence[Comparison]) -> int:
+    """Of one take's comparisons with several references, which one is seen from the nearest angle.
+
+    Only those count by which nearly as much is measured as by the best of them: what a camera does not see can't be
+    compared, however near it stands.
+    """
+    most = max(c.measured for c in comparisons)
+    enough = [i for i, c in enumerate(comparisons) if c.measured >= NEARLY * most]
+    return min(enough, key=lambda i: comparisons[i].turned_deg)
 
 
 def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, constant: float) -> Evidence:

@@ -90,7 +90,7 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
     ref = view.reference.at(ref_s.ravel())
     want = (predicted(ref, view.turn) + view.bias).reshape(*ref_s.shape, -1)
     depth = ref.vectors[..., 2].reshape(*ref_s.shape, -1)
-    facing = wrapped(ref.facing + view.facing_bias).reshape(ref_s.shape)
+    facing = (ref.facing + view.facing_bias).reshape(ref_s.shape)
     got, seen = zip(*(_around(view.take_channels(take_s + s), want) for s in SHIFTS_S), strict=True)
     shown_take = [view.take.at((take_s + s).ravel()) for s in SHIFTS_S]
     own = [f.facing.reshape(take_s.shape) for f in shown_take]
@@ -111,7 +111,7 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
         i = _least(np.abs(values - wanted[:, 2 * n + j]))
         flat[part], parts[part] = (wanted[:, 2 * n + j], _picked(values, i)), _picked(clear, i)
     turned = np.array([_mean(wrapped(o - facing), np.isfinite(o - facing)) for o in own])
-    base = _mean(facing, np.isfinite(facing))
+    base = wrapped(_mean(facing, np.isfinite(facing)))
     i = _least(np.abs(turned))
     flat[Part.FACING] = base, base + _picked(turned, i)
     parts[Part.FACING] = _picked(np.array([np.isfinite(o - facing).mean(1) for o in own]), i)

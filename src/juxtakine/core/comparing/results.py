@@ -198,11 +198,21 @@ class PhraseResult:
 
 @dataclass(frozen=True)
 class Comparison:
+    """`turned_deg`: by how much one camera would have to be turned to see as the other does, 0 to 180. `unlikeness`:
+    what is then left between the two movements, about 0.1 for the same dance, over 1 for two different ones."""
+
     alignment: Alignment
     mirror: Mirror
+    turned_deg: float
+    unlikeness: float
     counts: tuple[CountResult, ...]
     phrases: tuple[PhraseResult, ...]
     redrill: tuple[int, ...]
+
+    @property
+    def measured(self) -> int:
+        """Counts of which something is told."""
+        return sum(p.measured for p in self.phrases)
 
 
 LAYER_OF: dict[Part, Layer] = {

@@ -102,10 +102,10 @@ def build(
     difference = channels(own) - predicted(ref, turn)
     bias = _nanmedian(difference)
     noise = np.maximum(1.4826 * _nanmedian(np.abs(difference - bias)), NOISE_FLOOR)
-    facing = _nanmedian(wrapped(own.facing - ref.facing)[:, None])[0]
+    facing = _turned_by(own.facing - ref.facing)
     left = difference - bias
     unlikeness = _soft(left[np.isfinite(left)])
-    return View(reference, take, reference_grid, take_grid, turn, bias, noise, float(facing), unlikeness)
+    return View(reference, take, reference_grid, take_grid, turn, bias, noise, facing, unlikeness)
 
 
 def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:
@@ -128,6 +128,15 @@ def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:
 def _soft(differences: Floats) -> float:
     """Mean of a cost that is square for small differences and straight for large ones."""
     return float(np.mean(np.sqrt(1 + (differences / SOFT) ** 2) - 1))
+
+
+def _turned_by(degrees: Floats) -> float:
+    """The median turn, which may lie at the back, where 180 is -180."""
+    good = degrees[np.isfinite(degrees)]
+    if not len(good):
+        return 0.0
+    about = float(np.degrees(np.angle(np.exp(1j * np.radians(good)).mean())))
+    return about + float(np.median(wrapped(good - about)))
 
 
 def _nanmedian(values: Floats) -> Floats:

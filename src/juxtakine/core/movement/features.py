@@ -134,10 +134,14 @@ def _percentile(values: Floats) -> float:
 
 
 def _facing(world: Floats) -> Floats:
-    """(n,) yaw of the shoulder and hip lines together, 0 towards the camera, unwrapped within seen stretches."""
+    """(n,) yaw of the shoulder and hip lines together, 0 towards the camera; on beyond 180 as the body turns on."""
     shoulders, hips = (p[:, 0] - p[:, 1] for p in (_points(world, "SHOULDER"), _points(world, "HIP")))
     across = shoulders + hips
-    return np.asarray(np.degrees(np.arctan2(across[:, 2], across[:, 0])))
+    yaw = np.arctan2(across[:, 2], across[:, 0])
+    good = np.isfinite(yaw)
+    # between 179 and -179 degrees lies the back, and not the front
+    yaw[good] = np.unwrap(yaw[good])
+    return np.asarray(np.degrees(yaw))
 
 
 def wrapped(degrees: Floats) -> Floats:

@@ -13,7 +13,7 @@ from scipy.signal import find_peaks, savgol_filter
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.movement.cleaning import RATE
-from juxtakine.core.movement.features import Features
+from juxtakine.core.movement.features import Features, wrapped
 from juxtakine.core.movement.tracks import Floats
 
 SMOOTH = 5
@@ -28,8 +28,8 @@ ARRIVAL = 0.5
 """A peak of speed counts as a move when it rises so much (of the routine's usual speed) over its surroundings."""
 LEAST_SEEN = 0.7
 """Share of a phrase that has to be seen."""
-LEVEL_NOISE, TURN_NOISE = 0.03, 12.0
-"""Changes smaller than these, in leg lengths and degrees, are swaying."""
+LEVEL_NOISE, TURN_NOISE, BEHIND_NOISE = 0.03, 12.0, 25.0
+"""Changes smaller than these, in leg lengths and degrees, are swaying; from behind, facing is seen half as well."""
 
 
 @dataclass(frozen=True)
@@ -77,8 +77,11 @@ def _phrase(
     pauses = _pauses(own < STILL * usual, at)
     edges = [-0.5, *(e for p in pauses for e in p), counts - 0.5]
     busy = max(zip(edges[::2], edges[1::2], strict=True), key=lambda g: g[1] - g[0])
+    facing = reference.facing[rows]
+    seen = np.abs(wrapped(facing[np.isfinite(facing)]))
+    noise = BEHIND_NOISE if len(seen) and float(np.median(seen)) > 90 else TURN_NOISE
     return Hardness(
-        number, len(peaks) / lasts_s, float(np.percentile(own, FAST)), _summed(reference.facing[rows], TURN_NOISE),
+        number, len(peaks) / lasts_s, float(np.percentile(own, FAST)), _summed(facing, noise),
         _summed(reference.level[rows], LEVEL_NOISE), _sides(reference, rows), tuple(pauses), busy,
     )  # fmt: skip
 

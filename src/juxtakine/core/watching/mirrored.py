@@ -1,15 +1,16 @@
 """Whether the instructor dances mirrored on purpose, as far as one clip and its sheet tell.
 
 Who is seen from the back turns the same way as the student: their left is the student's. Where a cue says left or
-right, the side that moves on that count agrees with it or does not. Without either there is no evidence, and none is
-made up.
+right, the side that moves on that count agrees with it or does not. And another clip of the same dance, whose sides are
+known, is danced alike or as its mirror image. Without any of these there is no evidence, and none is made up.
 """
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import expit
+from scipy.special import expit, logit
 
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
@@ -44,12 +45,29 @@ class Sides:
     why: str
 
 
-def sides(reference: Features, sheet: Sheet | None = None, grid: Grid | None = None) -> Sides:
+@dataclass(frozen=True)
+class Beside:
+    """Another clip of the same dance, its picture not flipped: how likely its dancer is mirrored, and why; and how
+    likely the two movements are mirror images of each other."""
+
+    mirrored: float
+    why: str
+    images: float
+
+    @property
+    def chance(self) -> float:
+        """That the clip beside it is danced mirrored: one of the two is, if either is."""
+        return self.mirrored * (1 - self.images) + (1 - self.mirrored) * self.images
+
+
+def sides(
+    reference: Features, sheet: Sheet | None = None, grid: Grid | None = None, beside: Sequence[Beside] = ()
+) -> Sides:
     """Of a clip whose picture is not flipped, with the counts' cues where they are written and placed."""
     seen = np.abs((reference.facing[np.isfinite(reference.facing)] + 180) % 360 - 180)
     back = bool(len(seen)) and float((seen > BACK_DEG).mean()) >= BACK_SHARE
     agreeing = _agreeing(reference, sheet, grid) if sheet and grid else []
-    odds = BACK_ODDS * back + CUE_ODDS * float(sum(agreeing))
+    odds = BACK_ODDS * back + CUE_ODDS * float(sum(agreeing)) - float(sum(logit(b.chance) for b in beside))
     if abs(odds) < ENOUGH:
         return Sides(None, 0.5, "Nothing in the clip tells whether the instructor's left is yours.")
     mirrored = odds < 0
@@ -58,6 +76,10 @@ def sides(reference: Features, sheet: Sheet | None = None, grid: Grid | None = N
     if mirrored in votes:
         side = "the other side" if mirrored else "that side"
         reasons.append(f"where a cue names a side, {side} moves ({votes.count(mirrored)} of {len(votes)})")
+    for other in beside:
+        if (other.chance > 0.5) is mirrored:
+            side = "the other side" if other.images > 0.5 else "the same side"
+            reasons.append(f"in another of their clips, {other.why}, {side} moves")
     return Sides(mirrored, float(min(0.99, expit(abs(odds)))), ", and ".join(reasons))
 
 

@@ -1,0 +1,72 @@
+"""A reference that is put together from pieces: what it is made of, and what it is before it is made."""
+
+import hashlib
+import json
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from juxtakine.core.counting.sheets import Sheet
+from juxtakine.core.watching.assembled import Cut, Piece, PieceError, assembled
+from juxtakine.jobs.places import media
+from juxtakine.media.assembling import Part
+from juxtakine.pipeline.forms import GridForm, SheetForm
+from juxtakine.store import clips, routines
+from juxtakine.store.models import Clip, Role, Routine
+from juxtakine.store.models import Piece as PieceRow
+
+
+def piece_of(row: PieceRow, clip: Clip) -> Piece:
+    """Raises PieceError."""
+    return Piece(row.first_s, row.next_s, clip.start_s, clip.start_s + clip.duration_s)
+
+
+def missing(routine: Routine, sheet: Sheet) -> list[int]:
+    """Phrases without a piece."""
+    there = {p.phrase for p in routine.pieces}
+    return [n for n in range(1, len(sheet.phrases) + 1) if n not in there]
+
+
+def put_together(db: Session, routine: Routine) -> Clip:
+    """A clip of the routine's pieces, in the order of its phrases, becomes the first reference; the clip that was the
+    first stays beside it. Raises PieceError."""
+    edit = routines.current(routine)
+    sheet = SheetForm.model_validate(edit.sheet).value()
+    if missing(routine, sheet):
+        raise PieceError("Each row needs a stretch of its own.")
+    rows = [p for p in routine.pieces if p.phrase <= len(sheet.phrases)]
+    sources = [clips.of(routine, p.clip_id) for p in rows]
+    cuts, grid = assembled(sheet, [piece_of(p, c) for p, c in zip(rows, sources, strict=True)])
+    parts = [_part(p, c, cut) for p, c, cut in zip(rows, sources, cuts, strict=True)]
+    first = routines.reference(routine)
+    if first is not None:
+        first.number = clips.next_number(db, routine, Role.REFERENCE)
+        db.flush()
+    clip = _clip(sources, cuts, parts)
+    routine.clips.append(clip)
+    routines.change(db, routine, edit.sheet, GridForm.of(grid).model_dump(mode="json"))
+    db.flush()
+    db.expire(routine, ["clips"])
+    return clip
+
+
+def parts_of(clip: Clip) -> list[Part]:
+    return [Part(media().clip(p["content"]), p["from_s"], p["to_s"], p["flipped"]) for p in clip.parts or ()]
+
+
+def _part(row: PieceRow, source: Clip, cut: Cut) -> dict[str, Any]:
+    return {
+        "content": source.content, "clip": source.id, "from_s": cut.from_s, "to_s": cut.to_s, "flipped": row.flipped,
+    }  # fmt: skip
+
+
+def _clip(sources: list[Clip], cuts: list[Cut], parts: list[dict[str, Any]]) -> Clip:
+    """Named by what it is made of, as its bytes are not there yet."""
+    content = hashlib.sha256(json.dumps(parts, sort_keys=True).encode()).hexdigest()
+    lasts_s, first = sum(c.lasts_s for c in cuts), sources[0]
+    return Clip(
+        role=Role.REFERENCE, number=0, name="put together", content=content, parts=parts, model=first.model,
+        start_s=0.0, duration_s=lasts_s, run=[0.0, lasts_s], width=first.width, height=first.height, fps=first.fps,
+        frames=round(sum(s.fps * c.lasts_s for s, c in zip(sources, cuts, strict=True))),
+        has_sound=any(s.has_sound for s in sources),
+    )  # fmt: skip
