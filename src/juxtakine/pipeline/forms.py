@@ -133,7 +133,7 @@ class FindingForm(Form):
     start: float = Field(alias="from")
     end: float = Field(alias="to")
     size: Error
-    unit: core.Unit
+    unit: core.Unit | None
     certainty: Share
     text: str
 
