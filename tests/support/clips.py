@@ -13,6 +13,7 @@ from juxtakine.demo.load import TRACKS
 from juxtakine.demo.shoot import CLIPS
 
 REFERENCE = CLIPS / "reference.mp4"
+BACK = CLIPS / "back.mp4"
 TAKES = [CLIPS / f"take-{n}.mp4" for n in (1, 2, 3)]
 TICK = Fraction(1, 90_000)
 

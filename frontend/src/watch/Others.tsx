@@ -35,7 +35,7 @@ export function Others({ routine, clip, acts, onPlace }: Props) {
       {others.length > 0 && (
         <ol>
           <Row shown={reference} looked={clip}>
-            the first: the sheet is counted on it
+            {reference.assembled ? 'put together: ' : 'the first: '}the sheet is counted on it
           </Row>
           {others.map((o) => (
             <Row key={o.clip.id} shown={o.clip} looked={clip}>
@@ -54,11 +54,13 @@ export function Others({ routine, clip, acts, onPlace }: Props) {
           ))}
         </ol>
       )}
-      <DropAct
-        text="Another clip: slow, from the back, the feet"
-        short="Another clip"
-        onFile={(file) => upload.begin(`/api/routines/${routine.id}/references`, file)}
-      />
+      <div>
+        <DropAct
+          text="Another clip: slow, from the back, the feet"
+          short="Another clip"
+          onFile={(file) => upload.begin(`/api/routines/${routine.id}/references`, file)}
+        />
+      </div>
       <Sending upload={upload} />
       {(acts.remove.error || acts.place.error) && (
         <Trouble>{(acts.remove.error ?? acts.place.error)?.message}</Trouble>

@@ -98,6 +98,11 @@ export function PutTogether({ routine, tabs, clip }: Props) {
                   ? 'stop at its 1.'
                   : `its 1 is at ${time(first_s, 1)}; stop at the 1 after it.`
                 : piece.said}
+              {piece && !here && (
+                <Link className="act" to={`${piecesOf(routine.id, piece.clip)}&row=${row}&count=1`}>
+                  in another clip
+                </Link>
+              )}
             </p>
             <div className="flex flex-wrap gap-x-5 gap-y-2">
               <button type="button" className="act" onClick={begins}>
@@ -149,7 +154,7 @@ export function PutTogether({ routine, tabs, clip }: Props) {
           </>
         ) : (
           <>
-            <b>Every row is shown.</b> They become one clip, each at its own tempo.
+            <b>Every row is shown.</b> They become one clip, at the tempo of the fastest.
           </>
         )
       }
@@ -178,7 +183,10 @@ export function PutTogether({ routine, tabs, clip }: Props) {
 /** Rows may come from several clips. */
 function Sources({ routine, clip }: { routine: RoutineView; clip: ClipView }) {
   const go = useNavigate();
-  const clips = [...(routine.reference ? [routine.reference] : []), ...routine.others.map((o) => o.clip)];
+  const clips = [
+    ...(routine.reference ? [routine.reference] : []),
+    ...routine.others.map((o) => o.clip),
+  ].filter((c) => !c.assembled);
   if (clips.length < 2) return null;
   return (
     <Choices

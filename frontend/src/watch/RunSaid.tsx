@@ -39,6 +39,12 @@ export function RunSaid({ routine, clip, other, run, changed }: SaidProps): Reac
         <b>{other.said}:</b> {other.sure}.
       </>
     );
+  if (clip.assembled)
+    return (
+      <>
+        <b>Put together row by row,</b> at the tempo of the fastest.
+      </>
+    );
   return clip.run ? (
     <>
       <b>The run:</b> {ends}.

@@ -2,12 +2,16 @@
 
 import hashlib
 import json
+from itertools import pairwise
 from typing import Any
 
+import numpy as np
 from sqlalchemy.orm import Session
 
 from juxtakine.core.counting.sheets import Sheet
+from juxtakine.core.movement.features import Span
 from juxtakine.core.watching.assembled import Cut, Piece, PieceError, assembled
+from juxtakine.jobs import intake
 from juxtakine.jobs.places import media
 from juxtakine.media.assembling import Part
 from juxtakine.pipeline.forms import GridForm, SheetForm
@@ -29,7 +33,7 @@ def missing(routine: Routine, sheet: Sheet) -> list[int]:
 
 def put_together(db: Session, routine: Routine) -> Clip:
     """A clip of the routine's pieces, in the order of its phrases, becomes the first reference; the clip that was the
-    first stays beside it. Raises PieceError."""
+    first stays beside it, unless it was put together before. Raises PieceError."""
     edit = routines.current(routine)
     sheet = SheetForm.model_validate(edit.sheet).value()
     if missing(routine, sheet):
@@ -39,7 +43,9 @@ def put_together(db: Session, routine: Routine) -> Clip:
     cuts, grid = assembled(sheet, [piece_of(p, c) for p, c in zip(rows, sources, strict=True)])
     parts = [_part(p, c, cut) for p, c, cut in zip(rows, sources, cuts, strict=True)]
     first = routines.reference(routine)
-    if first is not None:
+    if first is not None and first.parts:
+        intake.forget(db, first)
+    elif first is not None:
         first.number = clips.next_number(db, routine, Role.REFERENCE)
         db.flush()
     clip = _clip(sources, cuts, parts)
@@ -51,12 +57,24 @@ def put_together(db: Session, routine: Routine) -> Clip:
 
 
 def parts_of(clip: Clip) -> list[Part]:
-    return [Part(media().clip(p["content"]), p["from_s"], p["to_s"], p["flipped"]) for p in clip.parts or ()]
+    return [
+        Part(media().clip(p["content"]), p["from_s"], p["to_s"], p["speed"], p["flipped"]) for p in clip.parts or ()
+    ]
+
+
+def cameras_of(clip: Clip) -> tuple[Span, ...]:
+    """From where each part was filmed, in the clip's seconds: what comes from the same clip, from the same place."""
+    parts = list(zip(clip.parts or (), parts_of(clip), strict=True))
+    ends = np.cumsum([0.0, *(part.lasts_s for _, part in parts)])
+    places = list(dict.fromkeys((said["clip"], said["flipped"]) for said, _ in parts))
+    numbers = (places.index((said["clip"], said["flipped"])) for said, _ in parts)
+    return tuple((float(a), float(b), n) for (a, b), n in zip(pairwise(ends), numbers, strict=True))
 
 
 def _part(row: PieceRow, source: Clip, cut: Cut) -> dict[str, Any]:
     return {
-        "content": source.content, "clip": source.id, "from_s": cut.from_s, "to_s": cut.to_s, "flipped": row.flipped,
+        "content": source.content, "clip": source.id, "from_s": cut.from_s, "to_s": cut.to_s, "speed": cut.speed,
+        "flipped": row.flipped,
     }  # fmt: skip
 
 
@@ -67,6 +85,6 @@ def _clip(sources: list[Clip], cuts: list[Cut], parts: list[dict[str, Any]]) -> 
     return Clip(
         role=Role.REFERENCE, number=0, name="put together", content=content, parts=parts, model=first.model,
         start_s=0.0, duration_s=lasts_s, run=[0.0, lasts_s], width=first.width, height=first.height, fps=first.fps,
-        frames=round(sum(s.fps * c.lasts_s for s, c in zip(sources, cuts, strict=True))),
+        frames=round(sum(s.fps * (c.to_s - c.from_s) for s, c in zip(sources, cuts, strict=True))),
         has_sound=any(s.has_sound for s in sources),
     )  # fmt: skip

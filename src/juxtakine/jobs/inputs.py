@@ -9,6 +9,8 @@ from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.comparing.sides import Said
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, SheetError, check
+from juxtakine.core.movement.features import Span
+from juxtakine.jobs.assembly import cameras_of
 from juxtakine.jobs.places import stretch_of, track_of
 from juxtakine.pipeline.forms import GridForm, SheetForm
 from juxtakine.pipeline.placing import PlacedForm
@@ -28,14 +30,14 @@ class NotReady(CompareError):
 
 @dataclass(frozen=True)
 class Source:
-    """A clip's file and track, where the file begins, the stretch that is used, and whether its sound is all of a piece
-    (put together from pieces, it tells no common time)."""
+    """A clip's file and track, where the file begins, the stretch that is used, and from where its parts were filmed,
+    if it was put together from several: then its sound tells no common time."""
 
     content: str
     track: str
     start_s: float
     stretch: Stretch
-    whole_sound: bool
+    cameras: tuple[Span, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -66,13 +68,14 @@ class Inputs:
 @dataclass(frozen=True)
 class Read:
     """What can be read of a reference before any take: its track, sheet and grid as JSON of their forms, where the clip
-    begins, and whether its picture is said to be flipped."""
+    begins, whether its picture is said to be flipped, and from where its parts were filmed."""
 
     track: str
     sheet: str
     grid: str
     start_s: float
     flipped: bool
+    cameras: tuple[Span, ...]
 
 
 def counted(clip: Clip) -> dict[str, Any] | None:
@@ -101,7 +104,7 @@ def read_of(clip: Clip) -> Read:
     """What is known of the dance in a reference. Raises NotReady."""
     grid = ready(clip)
     sheet = routines.current(clip.routine).sheet
-    return Read(track_of(clip), json.dumps(sheet), json.dumps(grid), clip.start_s, bool(clip.flipped))
+    return Read(track_of(clip), json.dumps(sheet), json.dumps(grid), clip.start_s, bool(clip.flipped), cameras_of(clip))
 
 
 def first_of(routine: Routine) -> Clip:
@@ -205,7 +208,7 @@ def grid_of(form: dict[str, object]) -> Grid:
 
 
 def _source(clip: Clip) -> Source:
-    return Source(clip.content, track_of(clip), clip.start_s, stretch_of(clip), clip.parts is None)
+    return Source(clip.content, track_of(clip), clip.start_s, stretch_of(clip), cameras_of(clip))
 
 
 def of(clip: Clip) -> Inputs:

@@ -145,10 +145,10 @@ def _recording(source: inputs.Source) -> Recording:
     made = shelf().fetch(source.track)
     if made is None:
         raise ClipError("This clip's track is not there any more. Measure it again.")
-    return Recording(made, _heard(source))
+    return Recording(made, _heard(source), source.cameras)
 
 
 def _heard(source: inputs.Source) -> Heard | None:
     """The sound of the stretch that is used: in a long clip the music may play more than once."""
-    samples = media().sound(source.content) if source.whole_sound else None
+    samples = media().sound(source.content) if not source.cameras else None
     return None if samples is None else Heard(samples, source.start_s).between(*source.stretch)

@@ -1,11 +1,12 @@
 """One clip put together from stretches of others, picture and sound."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 
 import av
+import av.filter
 import numpy as np
 from numpy.typing import NDArray
 
@@ -19,12 +20,18 @@ _BASE = Fraction(1, 90_000)
 
 @dataclass(frozen=True)
 class Part:
-    """Of a clip, from one second to another of its own; `flipped`: its picture is turned over, left for right."""
+    """Of a clip, from one second to another of its own, at `speed` times its own speed; `flipped`: its picture is
+    turned over, left for right."""
 
     clip: Path
     from_s: float
     to_s: float
+    speed: float = 1.0
     flipped: bool = False
+
+    @property
+    def lasts_s(self) -> float:
+        return (self.to_s - self.from_s) / self.speed
 
 
 def assemble(parts: Sequence[Part], to: Path, on_frame: Callable[[int], None] = lambda done: None) -> None:
@@ -44,14 +51,16 @@ def assemble(parts: Sequence[Part], to: Path, on_frame: Callable[[int], None] = 
                     break
                 shown = _placed(upright(frame, LONGEST), width, height)
                 picture = av.VideoFrame.from_ndarray(shown[:, ::-1] if part.flipped else shown, "rgb24")
-                picture.pts, picture.time_base = round((at_s + seconds - part.from_s) / _BASE), _BASE
+                picture.pts, picture.time_base = round((at_s + (seconds - part.from_s) / part.speed) / _BASE), _BASE
                 out.mux(video.encode(picture.reformat(format="yuv420p")))
                 done += 1
                 on_frame(done)
-            at_s += part.to_s - part.from_s
+            at_s += part.lasts_s
         out.mux(video.encode())
         if audio is not None:
-            whole = av.AudioFrame.from_ndarray(np.concatenate([_sound(p) for p in parts])[None], "fltp", "mono")
+            whole = av.AudioFrame.from_ndarray(
+                np.concatenate([_at_speed(_sound(p), p) for p in parts])[None], "fltp", "mono"
+            )
             whole.sample_rate, whole.pts, whole.time_base = SOUND_RATE, 0, Fraction(1, SOUND_RATE)
             out.mux(audio.encode(whole))
             out.mux(audio.encode(None))
@@ -91,3 +100,29 @@ def _sound(part: Part) -> NDArray[np.float32]:
             if place is not None and place >= len(out):
                 break
     return out
+
+
+def _at_speed(samples: NDArray[np.float32], part: Part) -> NDArray[np.float32]:
+    """Faster or slower, the pitch kept, and exactly as long as the part lasts."""
+    wanted = round(part.lasts_s * SOUND_RATE)
+    if len(samples) != wanted:
+        graph = av.filter.Graph()
+        ends = graph.add_abuffer(format="fltp", sample_rate=SOUND_RATE, layout="mono"), graph.add("abuffersink")
+        tempo = graph.add("atempo", f"{part.speed:.6f}")
+        ends[0].link_to(tempo)
+        tempo.link_to(ends[1])
+        graph.configure()
+        frame = av.AudioFrame.from_ndarray(samples[None], "fltp", "mono")
+        frame.sample_rate, frame.pts, frame.time_base = SOUND_RATE, 0, Fraction(1, SOUND_RATE)
+        graph.push(frame)
+        graph.push(None)
+        samples = np.concatenate([np.zeros(0, np.float32), *_pulled(graph)])
+    return np.pad(samples[:wanted], (0, max(0, wanted - len(samples))))
+
+
+def _pulled(graph: av.filter.Graph) -> Iterator[NDArray[np.float32]]:
+    while True:
+        try:
+            yield graph.pull().to_ndarray()[0]
+        except (av.error.BlockingIOError, av.error.EOFError):
+            return

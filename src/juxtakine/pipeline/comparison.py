@@ -16,7 +16,7 @@ from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, expand
 from juxtakine.core.movement.cleaning import clean
-from juxtakine.core.movement.features import Features, features
+from juxtakine.core.movement.features import Features, Span, features
 from juxtakine.core.movement.tracks import Track
 from juxtakine.media.sound import RATE
 
@@ -50,14 +50,16 @@ class Music:
 
 @dataclass(frozen=True)
 class Recording:
-    """One dancer's track, and the clip's sound, where it has any."""
+    """One dancer's track, the clip's sound, where it has any, and from where it was filmed, where it was put together
+    from clips that were filmed from several places."""
 
     track: Track
     heard: Heard | None = None
+    cameras: tuple[Span, ...] = ()
 
     @cached_property
     def features(self) -> Features:
-        return features(clean(self.track))
+        return features(clean(self.track), self.cameras)
 
 
 class Align(StrEnum):

@@ -6,7 +6,7 @@ from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet, expand
 from juxtakine.core.movement.cleaning import clean
-from juxtakine.core.movement.features import features
+from juxtakine.core.movement.features import Span, features
 from juxtakine.core.movement.figures import Figure, figures
 from juxtakine.core.movement.tracks import Track
 from juxtakine.core.watching.hardness import hardness
@@ -66,11 +66,14 @@ class Reading(Form):
     figures: list[FigureForm]
 
 
-def read(track: Track, sheet: Sheet, grid: Grid, flipped: bool = False, beside: Sequence[Beside] = ()) -> Reading:
-    """Of a reference's track, whose picture was flipped or not, with what other clips of the dance tell of its sides.
-    Raises SheetError."""
+def read(
+    track: Track, sheet: Sheet, grid: Grid, flipped: bool = False, beside: Sequence[Beside] = (),
+    cameras: Sequence[Span] = (),
+) -> Reading:  # fmt: skip
+    """Of a reference's track, whose picture was flipped or not, with what other clips of the dance tell of its sides,
+    and from where its parts were filmed. Raises SheetError."""
     movement = clean(track)
-    danced = features(movement)
+    danced = features(movement, cameras)
     counts = expand(sheet)
     seconds = grid.seconds([float(c.at) for c in counts])
     found = repeats(danced, grid, sheet)

@@ -72,7 +72,7 @@ def _piece(piece: Piece, found: Routine, sheet: Sheet) -> s.PieceView:
     turned = ", turned over" if piece.flipped else ""
     return s.PieceView(
         row=piece.phrase, clip=piece.clip_id, first_s=first, next_s=after, flipped=piece.flipped,
-        said=f"{ends}, {bpm:.0f} a minute{turned}",
+        said=f"{ends}, at {bpm:.0f}{turned}",
     )  # fmt: skip
 
 
@@ -87,7 +87,7 @@ def _other(found: Clip, sheet: Sheet) -> s.OtherView:
         clip=clip(found),
         said=words(placed) if placed else None,
         sure=how_sure(placed) if placed else None,
-        waiting=None if form else inputs.why_not(found) or unplaced,
+        waiting=unplaced or (None if form else inputs.why_not(found)),
         counts_s=None if whole is None else [round(float(t), 4) for t in whole],
         usable=usable,
     )
@@ -144,7 +144,7 @@ def _read(source: inputs.Read, beside: tuple[Beside, ...]) -> Reading:
     if made is None:
         raise Missing("This clip's track is not there any more. Measure it again.")
     forms = SheetForm.model_validate_json(source.sheet), GridForm.model_validate_json(source.grid)
-    return read(made, forms[0].value(), forms[1].value(), source.flipped, beside)
+    return read(made, forms[0].value(), forms[1].value(), source.flipped, beside, source.cameras)
 
 
 def _remark(sheet: Sheet, grid: Grid, reference: Clip) -> str | None:

@@ -5,7 +5,7 @@ what then is constant for a part over the whole take (proportions, the fitted vi
 Lags are seconds of the take's own time: the take at lag L shows what it does L seconds after its common time.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -96,6 +96,7 @@ def build(
 ) -> View:
     """The view over the stretch of `counts`, fitted with the take `lag_s` after its common time."""
     steps = np.arange(counts[0], counts[-1] + FIT_STEP, FIT_STEP)
+    reference = _from_one_place(reference, take, reference_grid.seconds(steps), take_grid.seconds(steps) + lag_s)
     ref = reference.at(reference_grid.seconds(steps))
     own = take.at(take_grid.seconds(steps) + lag_s)
     turn = _fit_turn(ref.vectors, own.vectors[..., :2])
@@ -106,6 +107,22 @@ def build(
     left = difference - bias
     unlikeness = _soft(left[np.isfinite(left)])
     return View(reference, take, reference_grid, take_grid, turn, bias, noise, facing, unlikeness)
+
+
+def _from_one_place(reference: Features, take: Features, reference_s: Floats, take_s: Floats) -> Features:
+    """What was filmed from several places, each place's part turned by itself to where the take was filmed from."""
+    ref, own = reference.at(reference_s), take.at(take_s)
+    places = np.unique(ref.camera)
+    if len(places) < 2:
+        return reference
+    vectors, feet, facing = reference.vectors.copy(), reference.feet.copy(), reference.facing.copy()
+    for place in places:
+        some, all_of_it = ref.camera == place, reference.camera == place
+        turn = _fit_turn(ref.vectors[some], own.vectors[some][..., :2])
+        vectors[all_of_it] = turn.apply(vectors[all_of_it].reshape(-1, 3)).reshape(-1, *vectors.shape[1:])
+        feet[all_of_it] = turn.apply(feet[all_of_it])
+        facing[all_of_it] += _turned_by((own.facing - ref.facing)[some])
+    return replace(reference, vectors=vectors, feet=feet, facing=facing)
 
 
 def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:

@@ -9,6 +9,7 @@ order 2 over 0.2 s), as a lag would be a timing error.
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.interpolate import interp1d
 from scipy.signal import savgol_filter
 
@@ -52,6 +53,10 @@ class Movement:
     def seen(self) -> Bools:
         """(n, 33)"""
         return np.isfinite(self.image[..., 0])
+
+    def only(self, rows: NDArray[np.int64]) -> "Movement":
+        """At some of its steps."""
+        return Movement(self.seconds[rows], self.image[rows], self.world[rows], self.error[rows])
 
 
 def clean(track: Track) -> Movement:

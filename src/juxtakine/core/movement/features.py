@@ -8,9 +8,11 @@ Conventions: x to the picture's right, y down, z away from the camera; angles in
 is positive.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.ndimage import binary_opening
 
 from juxtakine.core.movement.body import SEGMENTS, Mark, Part, mirrored_part
@@ -20,6 +22,9 @@ from juxtakine.core.movement.tracks import Bools, Floats
 LIMBS = tuple(SEGMENTS)
 MIRRORED = [LIMBS.index(mirrored_part(part)) for part in LIMBS]
 """The segment that each one is in the mirror."""
+Numbers = NDArray[np.int64]
+Span = tuple[float, float, int]
+"""From and to, in seconds, and a number."""
 NEAR_LONGEST = 95
 LIFTED = 0.1
 """A foot this much higher than the other, in leg lengths, is not on the floor."""
@@ -33,7 +38,8 @@ HEAD_REACH = 0.75
 class Features:
     """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; `doubt` (n, 10) their standard error in the picture,
     in the same lengths; `feet` (n, 3) from the right ankle to the left in leg lengths; (n,) level and facing; NaN where
-    not seen."""
+    not seen. `camera` (n,) numbers the places from which they were filmed, where a clip was put together from several.
+    """
 
     seconds: Floats
     vectors: Floats
@@ -41,6 +47,7 @@ class Features:
     feet: Floats
     level: Floats
     facing: Floats
+    camera: Numbers
 
     def at(self, seconds: Floats) -> "Features":
         """The same at other times (k,), by straight lines; not seen beyond both ends."""
@@ -56,24 +63,40 @@ class Features:
             w = share.reshape(-1, *(1,) * (values.ndim - 1))
             return np.asarray(values[low] * (1 - w) + values[np.minimum(low + 1, last)] * w)
 
-        return Features(seconds, *map(carried, (self.vectors, self.doubt, self.feet, self.level, self.facing)))
+        return Features(
+            seconds, carried(self.vectors), carried(self.doubt), carried(self.feet), carried(self.level),
+            carried(self.facing), self.camera[low],
+        )  # fmt: skip
 
     @property
     def mirrored(self) -> "Features":
         """The same movement as a flipped picture shows it: left is right."""
         vectors, doubt = self.vectors[:, MIRRORED] * [-1, 1, 1], self.doubt[:, MIRRORED]
-        return Features(self.seconds, vectors, doubt, self.feet * [1, -1, -1], self.level, -self.facing)
+        return Features(self.seconds, vectors, doubt, self.feet * [1, -1, -1], self.level, -self.facing, self.camera)
 
 
-def features(movement: Movement) -> Features:
-    """The features of a cleaned movement."""
+def features(movement: Movement, cameras: Sequence[Span] = ()) -> Features:
+    """The features of a cleaned movement; `cameras` are spans of seconds with the number of the place from which each
+    was filmed, lengths being measured for each place by itself."""
+    camera = np.zeros(len(movement.seconds), np.int64)
+    for begin, end, number in cameras:
+        camera[(movement.seconds >= begin) & (movement.seconds < end)] = number
+    groups = [np.flatnonzero(camera == c) for c in np.unique(camera)]
+    order = np.concatenate([np.zeros(0, np.int64), *groups]).argsort()
+    parts = [_features(movement.only(rows)) for rows in groups] or [_features(movement)]
+    vectors, doubt, feet, level, facing = (np.concatenate(arrays)[order] for arrays in zip(*parts, strict=True))
+    return Features(movement.seconds, vectors, doubt, feet, level, facing, camera)
+
+
+def _features(movement: Movement) -> tuple[Floats, Floats, Floats, Floats, Floats]:
+    """Vectors, doubt, feet, level and facing, as one camera saw them."""
     image, world = movement.image, movement.world
     lengths = [_longest(image, part) for part in LIMBS]
     vectors = np.stack([_segment(image, world, part, long) for part, long in zip(LIMBS, lengths, strict=True)], 1)
     doubt = np.stack([_doubt(movement.error, part) / long for part, long in zip(LIMBS, lengths, strict=True)], 1)
     leg, ankles = _leg(image), _points(image, "ANKLE")
     level = (ankles[..., 1].max(1) - _middle(image, "HIP")[:, 1]) / leg
-    return Features(movement.seconds, vectors, doubt, _feet(image, world), level, _facing(world))
+    return vectors, doubt, _feet(image, world), level, _facing(world)
 
 
 def _feet(image: Floats, world: Floats) -> Floats:

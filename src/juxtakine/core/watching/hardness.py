@@ -14,7 +14,7 @@ from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.features import Features, wrapped
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Bools, Floats
 
 SMOOTH = 5
 """Steps over which the speed is looked at: what the estimator trembles is no movement."""
@@ -61,7 +61,7 @@ def hardness(reference: Features, grid: Grid, sheet: Sheet) -> list[Hardness]:
     found = []
     for number, (start, phrase) in enumerate(zip(sheet.starts(), sheet.phrases, strict=True), 1):
         begin, end = grid.seconds(np.array([start - 0.5, start + phrase.counts - 0.5]))
-        rows = (reference.seconds >= begin) & (reference.seconds < end)
+        rows = _of_one_camera(reference, (reference.seconds >= begin) & (reference.seconds < end))
         if np.isfinite(speed[rows]).sum() / RATE < LEAST_SEEN * (end - begin):
             continue
         at = grid.count(reference.seconds[rows]) - start
@@ -69,8 +69,14 @@ def hardness(reference: Features, grid: Grid, sheet: Sheet) -> list[Hardness]:
     return found
 
 
+def _of_one_camera(reference: Features, rows: Bools) -> Bools:
+    """Without the edge that another camera saw: its change is no turn."""
+    most = np.bincount(reference.camera[rows], minlength=1).argmax()
+    return np.asarray(rows & (reference.camera == most))
+
+
 def _phrase(
-    number: int, reference: Features, rows: Floats, speed: Floats, usual: float, at: Floats, lasts_s: float, counts: int
+    number: int, reference: Features, rows: Bools, speed: Floats, usual: float, at: Floats, lasts_s: float, counts: int
 ) -> Hardness:
     own = np.nan_to_num(speed[rows])
     peaks, _ = find_peaks(own, prominence=ARRIVAL * usual)
@@ -113,7 +119,7 @@ def _summed(values: Floats, noise: float) -> float:
     return float(sum(abs(b - a) for a, b in pairwise(turns)))
 
 
-def _sides(f: Features, rows: Floats) -> float:
+def _sides(f: Features, rows: Bools) -> float:
     """How often the side that moves more changes, a second."""
     ways = np.nan_to_num(np.diff(f.vectors[rows], axis=0))
     sizes = (ways[..., :2] ** 2).sum(2)
@@ -125,7 +131,7 @@ def _sides(f: Features, rows: Floats) -> float:
     return float((np.diff(clear) != 0).sum() / max(len(lead) / RATE, 1e-9))
 
 
-def _pauses(still: Floats, at: Floats) -> list[tuple[float, float]]:
+def _pauses(still: Bools, at: Floats) -> list[tuple[float, float]]:
     edges = np.flatnonzero(np.diff(np.concatenate([[0], still.astype(int), [0]])))
     spans = [(float(at[a]), float(at[min(b, len(at) - 1)])) for a, b in zip(edges[::2], edges[1::2], strict=True)]
     return [s for s in spans if s[1] - s[0] >= LEAST_PAUSE]
