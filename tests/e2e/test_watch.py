@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from support.clips import LONG, LONG_RUN, REFERENCE, TAKES, another, together, tutorial
+from support.clips import BACK, LONG, LONG_RUN, REFERENCE, TAKES, another, together, tutorial
 from support.sheets import GRID, SHEET
 from support.stack import Client, Stack, until
 
@@ -127,3 +127,50 @@ def test_mirrored_is_flipped_by_its_key(told: str, page: Page) -> None:
     expect(page.get_by_text("Mirrored, as you said")).to_be_visible()
     page.keyboard.press("x")
     expect(page.get_by_role("radio", name="as in a mirror")).to_be_checked()
+
+
+def test_a_second_clip_stands_beside_the_first_and_plays_with_its_music(told: str, page: Page, tmp_path: Path) -> None:
+    page.goto(f"{told}/watch")
+    page.get_by_label("Another clip").set_input_files(another(tmp_path, BACK, "back.mp4"))
+    page.wait_for_url("**/watch?clip=*")
+    expect(page.get_by_text("75% of the tempo, from the other side:")).to_be_visible(timeout=FOUND_MS)
+    expect(page.get_by_role("radio", name="the music")).to_be_checked()
+    page.reload()
+    page.locator("[data-row='2']").get_by_role("button", name="Ropes, 3: seen").click()
+    page.keyboard.press(" ")
+    # its own clip leads, silently; the music keeps to its counts, slower than it was
+    until(lambda: page.evaluate("[...document.querySelectorAll('video')].map((v) => v.muted)") == [True, False])
+    until(lambda: abs(page.locator("video").nth(1).evaluate("v => v.playbackRate") - 0.75) < 0.1)
+    page.keyboard.press(" ")
+    page.get_by_role("button", name="delete it").click()
+    page.get_by_role("button", name="Delete it for good").click()
+    expect(page.get_by_text("The whole clip is the run.")).to_be_visible()
+    expect(page.get_by_role("link", name="look at it")).to_have_count(0)
+
+
+def test_rows_are_put_together_by_key(told: str, page: Page) -> None:
+    page.goto(f"{told}/watch")
+    expect(page.get_by_role("link", name="no whole run?")).to_be_visible()
+    page.keyboard.press("p")
+    expect(page.get_by_text("6 rows still to show")).to_be_visible()
+    expect(page.get_by_role("button", name="Put it together")).to_be_disabled()
+    beat = 60 / GRID["bpm"]
+    seek(page, GRID["first_s"])
+    page.keyboard.press("b")
+    for left, counts in zip((5, 4, 3, 2, 1, 0), (8, 16, 24, 28, 36, 44), strict=True):
+        seek(page, GRID["first_s"] + counts * beat)
+        page.keyboard.press("e")
+        expect(page.get_by_text(f"{left} row" if left else "Every row is shown.")).to_be_visible()
+    page.reload()  # what was shown is kept
+    expect(page.locator("[data-row='6']").get_by_text("at 10")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Put together row by row,")).to_be_visible(timeout=FOUND_MS)
+
+
+def seek(page: Page, seconds: float) -> None:
+    """By a click on the wave."""
+    wave = page.get_by_role("application", name="the clip’s sound")
+    box, lasts = wave.bounding_box(), page.locator("video").first.evaluate("v => v.duration")
+    assert box is not None
+    page.mouse.click(box["x"] + box["width"] * seconds / lasts, box["y"] + 8)
+    until(lambda: abs(now(page) - seconds) < 0.2)
