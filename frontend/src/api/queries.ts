@@ -64,6 +64,14 @@ export const useWave = (id: number | undefined, ready: boolean) =>
     staleTime: Number.POSITIVE_INFINITY,
   });
 
+/** Where everybody's feet are in a clip. */
+export const useFeet = (id: number, measured: boolean) =>
+  useQuery({
+    queryKey: ['feet', id],
+    queryFn: () => value(server.GET('/api/clips/{clip_id}/feet', clip(id))),
+    enabled: measured,
+  });
+
 const reading = (phrase: PhraseForm) =>
   queryOptions({
     queryKey: ['line', phrase],
@@ -115,7 +123,7 @@ function known(queries: QueryClient, id: number): Progress | undefined {
 }
 
 function refresh(queries: QueryClient, id: number) {
-  for (const queryKey of [['routine', id], ['result'], ['home'], ['shown', id]])
+  for (const queryKey of [['routine', id], ['result'], ['home'], ['shown', id], ['feet']])
     queries.invalidateQueries({ queryKey });
 }
 

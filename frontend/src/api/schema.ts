@@ -346,6 +346,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/feet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feet
+         * @description Where everybody's feet are in the picture.
+         */
+        get: operations["feet_api_clips__clip_id__feet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/result": {
         parameters: {
             query?: never;
@@ -743,6 +763,30 @@ export interface components {
             };
         };
         /**
+         * FeetLine
+         * @description Under somebody's feet: from x1 to x2 at y, as shares of the picture.
+         */
+        FeetLine: {
+            /** X1 */
+            x1: number;
+            /** X2 */
+            x2: number;
+            /** Y */
+            y: number;
+            /** Followed */
+            followed: boolean;
+        };
+        /**
+         * FeetView
+         * @description Everybody's feet, as they were seen at some moments a second.
+         */
+        FeetView: {
+            /** Seconds */
+            seconds: number[];
+            /** People */
+            people: components["schemas"]["FeetLine"][][];
+        };
+        /**
          * FigureForm
          * @description The body on a count: x from the middle of the hips, y up from the floor, in the dancer's own height; where the
          *     hips stand in the picture, as a share of its width; seconds of the clip.
@@ -833,7 +877,8 @@ export interface components {
             share: number;
             /** Lost */
             lost: components["schemas"]["Span"][];
-            question: components["schemas"]["QuestionView"] | null;
+            /** Questions */
+            questions: components["schemas"]["QuestionView"][];
         };
         /**
          * GridChange
@@ -1195,13 +1240,16 @@ export interface components {
         };
         /**
          * Reading
-         * @description `to_write`: rows that a sheet written by what repeats would have otherwise; the sheet itself.
+         * @description `to_write`: rows that a sheet written by what repeats would have otherwise; the sheet itself. `unseen`: of what is
+         *     hardly ever in the picture, a sentence.
          */
         Reading: {
             /** To Write */
             to_write: number[];
             written: components["schemas"]["SheetForm"];
             sides: components["schemas"]["SidesForm"];
+            /** Unseen */
+            unseen: string | null;
             /** Rows */
             rows: components["schemas"]["RowReading"][];
             /** Figures */
@@ -1512,6 +1560,8 @@ export type ComparisonForm = components['schemas']['ComparisonForm'];
 export type CountForm = components['schemas']['CountForm'];
 export type CountWords = components['schemas']['CountWords'];
 export type DrillForm = components['schemas']['DrillForm'];
+export type FeetLine = components['schemas']['FeetLine'];
+export type FeetView = components['schemas']['FeetView'];
 export type FigureForm = components['schemas']['FigureForm'];
 export type FigureLine = components['schemas']['FigureLine'];
 export type FigurePoint = components['schemas']['FigurePoint'];
@@ -2201,6 +2251,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    feet_api_clips__clip_id__feet_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeetView"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -1,4 +1,4 @@
-import { useCallback } from 'react';
+import { type ReactNode, useCallback } from 'react';
 import type { Player, Side } from './player';
 
 type Props = {
@@ -15,6 +15,8 @@ type Props = {
   numeral?: string | undefined;
   /** Somebody in the picture is being chosen: where it is clicked, as shares of the picture. */
   onPick?: ((place: { x: number; y: number }) => void) | null;
+  /** What is drawn over the picture. */
+  children?: ReactNode;
 };
 
 /** One clip with whose it is: the instructor's foot is solid, the student's broken. */
@@ -29,6 +31,7 @@ export function Clip({
   turned = false,
   onPick = null,
   numeral,
+  children,
 }: Props) {
   const attach = useCallback((video: HTMLVideoElement | null) => player.attach(side, video), [player, side]);
   return (
@@ -50,6 +53,7 @@ export function Clip({
           This clip is being made ready to play.
         </p>
       )}
+      {clip.playable && children}
       <span className="absolute left-[7px] top-1.5 max-w-[90%] truncate rounded-xs bg-[#15171bcc] px-[7px] pb-0.5 pt-px text-sm phone:left-1 phone:px-1 phone:text-[11.5px] font-semibold text-paper">
         {label}
       </span>

@@ -20,6 +20,7 @@ import { Page, type Tab } from '../ui/Page';
 import { Trouble } from '../ui/Said';
 import { Sending } from '../ui/Sending';
 import { Beside } from './Beside';
+import { Follow } from './Follow';
 import { Looking } from './Looking';
 import { resultLayer, waitingLayer } from './layer';
 import { More } from './More';
@@ -32,6 +33,7 @@ export function Compare({ routine, tabs }: Props) {
   const { take, result, measured, lines, setTake, error } = useTake(routine);
   const [inAddress, setChosen] = useChosen();
   const [placing, setPlacing] = useState(false);
+  const [following, setFollowing] = useState(false);
   const acts = useClipActs(routine.id);
   const job = useJob(routine.id, take);
   const go = useNavigate();
@@ -65,19 +67,21 @@ export function Compare({ routine, tabs }: Props) {
         )
       : false;
   useSheetKeys(rows, chosen, choose);
-  useKeys({ n: chooseFile, r: redrill });
+  useKeys({ n: chooseFile, r: redrill, f: () => !following && take && setFollowing(true) });
   const live = job && (job.state === 'queued' || job.state === 'running') ? job : null;
   const layer = measured ? resultLayer(measured) : waitingLayer(() => (live ? '' : 'not measured'));
   return (
     <Page
       title={routine.title}
       tabs={tabs}
-      card={!!measured && !placing}
+      card={!!measured && !placing && !following}
       context={take && <TakeMenu takes={routine.takes} take={take} onTake={setTake} />}
       left={
         take ? (
           <>
-            {placing ? (
+            {following ? (
+              <Follow {...{ take, acts }} onClose={() => setFollowing(false)} />
+            ) : placing ? (
               <ByHand
                 clip={take}
                 whose="me"
@@ -111,6 +115,7 @@ export function Compare({ routine, tabs }: Props) {
               measured={!!measured}
               onAdd={add}
               onPlace={() => setPlacing(true)}
+              onFollow={() => setFollowing(true)}
               onGone={() => go(`/routines/${routine.id}/compare`)}
             />
           </>

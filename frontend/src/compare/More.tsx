@@ -10,11 +10,12 @@ type MoreProps = {
   measured: boolean;
   onAdd: (file: File) => void;
   onPlace: () => void;
+  onFollow: () => void;
   onGone: () => void;
 };
 
 /** Another take, count 1 by hand, and the take's deletion. */
-export function More({ take, acts, measured, onAdd, onPlace, onGone }: MoreProps) {
+export function More({ take, acts, measured, onAdd, onPlace, onFollow, onGone }: MoreProps) {
   const [leaving, setLeaving] = useState(false);
   return (
     <div className="mt-auto flex flex-wrap items-baseline gap-x-6 gap-y-2 border-t border-hair pt-2.5 text-sm phone:border-0 phone:pt-0">
@@ -24,6 +25,9 @@ export function More({ take, acts, measured, onAdd, onPlace, onGone }: MoreProps
           by hand
         </button>
       )}
+      <button type="button" className="act" onClick={onFollow}>
+        several people in it?<kbd>F</kbd>
+      </button>
       <button type="button" className="act text-soft" onClick={() => setLeaving(true)}>
         Delete take {take.number}
       </button>

@@ -6,9 +6,11 @@ import type { ClipView, OtherView, RoutineView, RowView, Span } from '../api/sch
 import { ByHand } from '../clips/ByHand';
 import { Clip } from '../clips/Clip';
 import { ClipWork } from '../clips/ClipWork';
+import { Feet } from '../clips/Feet';
 import { FrameActs } from '../clips/FrameActs';
 import { type Line, secondsOf } from '../clips/line';
 import { usePlayer } from '../clips/usePlayer';
+import { Whose } from '../clips/Whose';
 import { find } from '../sheet/choosing';
 import { Sheet } from '../sheet/Sheet';
 import { useChosen, useSheetKeys } from '../sheet/useChosen';
@@ -24,7 +26,6 @@ import { Music, Now, Playing, useMusic, usePlayed } from './Playing';
 import { PutTogether, piecesOf } from './PutTogether';
 import { RunSaid } from './RunSaid';
 import { Stretches } from './Stretches';
-import { Whose } from './Whose';
 import { WhoseLeft } from './WhoseLeft';
 
 /** Seconds that a run or a loop lasts at least. */
@@ -151,7 +152,9 @@ function Watching({ routine, tabs, clip, other }: WatchingProps) {
               onPick={picking ? pick : null}
               numeral={find(rows, sounding ?? chosenCount)?.cell.sign}
               className="h-[230px] w-full"
-            />
+            >
+              <Feet {...{ clip, player, turned }} />
+            </Clip>
             <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2">
               <FrameActs player={player} fps={clip.fps} />
               <Now player={player} />
@@ -260,6 +263,7 @@ function Watching({ routine, tabs, clip, other }: WatchingProps) {
               </button>
             </p>
           )}
+          {reading?.unseen && <p className="pt-3 bench:pl-[104px]">{reading.unseen}</p>}
           {waiting && <p className="pt-3 text-soft bench:pl-[104px]">{waiting}</p>}
         </>
       ) : (

@@ -6,7 +6,7 @@ from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet, expand
 from juxtakine.core.movement.cleaning import clean
-from juxtakine.core.movement.features import Span, features
+from juxtakine.core.movement.features import LIMBS, Features, Span, features, seen
 from juxtakine.core.movement.figures import Figure, figures
 from juxtakine.core.movement.tracks import Track
 from juxtakine.core.watching.hardness import hardness
@@ -14,6 +14,9 @@ from juxtakine.core.watching.mirrored import Beside, Sides, sides
 from juxtakine.core.watching.repeats import repeats, written
 from juxtakine.core.watching.words import phrase_words
 from juxtakine.pipeline.forms import Form, MaybeShare, Seconds, Share, SheetForm
+
+LEAST_SEEN = 0.5
+"""Share of the counts on which a part has to be seen, so that it is not said to be hardly ever there."""
 
 
 class RowReading(Form):
@@ -57,11 +60,13 @@ class SidesForm(Form):
 
 
 class Reading(Form):
-    """`to_write`: rows that a sheet written by what repeats would have otherwise; the sheet itself."""
+    """`to_write`: rows that a sheet written by what repeats would have otherwise; the sheet itself. `unseen`: a
+    sentence on what is hardly ever in the picture."""
 
     to_write: list[int]
     written: SheetForm
     sides: SidesForm
+    unseen: str | None
     rows: list[RowReading]
     figures: list[FigureForm]
 
@@ -80,16 +85,33 @@ def read(
     told = phrase_words(sheet, found, hardness(danced, grid, sheet))
     meant = written(sheet, found)
     differs = [n for n, (a, b) in enumerate(zip(sheet.phrases, meant.phrases, strict=True), 1) if a != b]
-    seen = sides(danced.mirrored if flipped else danced, sheet, grid, beside)
+    side = sides(danced.mirrored if flipped else danced, sheet, grid, beside)
     return Reading(
         to_write=differs,
         written=SheetForm.of(meant),
-        sides=SidesForm(mirrored=seen.mirrored, certainty=seen.certainty, why=seen.why),
+        sides=SidesForm(mirrored=side.mirrored, certainty=side.certainty, why=side.why),
+        unseen=_unseen(danced.at(seconds)),
         rows=[RowReading(phrase=n, kind=w.kind, lines=list(w.lines), hardest=w.hardest) for n, w in enumerate(told, 1)],
         figures=[
             _figure(to_decimal(c.at), float(s), f)
             for c, s, f in zip(counts, seconds, figures(movement, seconds, track.width), strict=True)
         ],
+    )
+
+
+def _unseen(at_counts: Features) -> str | None:
+    """What a comparison with this clip can't tell, as the camera did not see it."""
+    there = seen(at_counts)
+    hardly = [
+        name
+        for name, word in (("arms", "arm"), ("legs", "thigh"), ("lower legs", "shin"))
+        if there[:, [word in part for part in LIMBS]].mean() < LEAST_SEEN
+    ]
+    if not hardly or not there.any():
+        return None
+    return (
+        f"The {' and '.join(hardly)} are hardly ever in the picture: what they do will be told as not seen. "
+        "Another clip, with the whole body in shot, can be laid beside this one."
     )
 
 

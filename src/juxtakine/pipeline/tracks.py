@@ -117,14 +117,17 @@ class Shelf:
                 shutil.rmtree(workspace, ignore_errors=True)
         return load_sightings(file)
 
+    def seen(self, content: str, stretch: Stretch) -> Sightings:
+        """Everybody in shot, as it was looked at before."""
+        return load_sightings(self.people(content, stretch))
+
     def followed(
         self, content: str, stretch: Stretch, clicks: Clicks, aspect: float
     ) -> tuple[NDArray[np.float64], Followed] | None:
         """Seconds of the looks, and whom the clicks follow; None where nobody looked who is in shot yet."""
-        file = self.people(content, stretch)
-        if not file.exists():
+        if not self.people(content, stretch).exists():
             return None
-        seen = load_sightings(file)
+        seen = self.seen(content, stretch)
         return seen.seconds, follow(seen, [c.scaled(aspect) for c in clicks])
 
     def _guided(self, clip: Path, content: str, stretch: Stretch, clicks: Clicks, on_progress: Progress) -> Guided:

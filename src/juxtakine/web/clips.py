@@ -48,6 +48,13 @@ def picture(clip_id: int, at: float, tall: int = 196) -> Response:
     return Response(made, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
 
 
+@router.get("/feet")
+def feet(clip_id: int) -> s.FeetView:
+    """Where everybody's feet are in the picture."""
+    with session() as db:
+        return views.feet(clips.get(db, clip_id))
+
+
 @router.get("/result")
 def result(clip_id: int) -> s.TakeResult:
     with session() as db:

@@ -109,13 +109,29 @@ class QuestionView(BaseModel):
     places: list[PlaceView]
 
 
+class FeetLine(BaseModel):
+    """Under somebody's feet: from x1 to x2 at y, as shares of the picture."""
+
+    x1: float
+    x2: float
+    y: float
+    followed: bool
+
+
+class FeetView(BaseModel):
+    """Everybody's feet, as they were seen at some moments a second."""
+
+    seconds: list[float]
+    people: list[list[FeetLine]]
+
+
 class FollowedView(BaseModel):
     """How much of the run the one who was clicked is followed, where not, and what has to be asked."""
 
     clicks: int
     share: float
     lost: list[Span]
-    question: QuestionView | None
+    questions: list[QuestionView]
 
 
 class ClipView(BaseModel):

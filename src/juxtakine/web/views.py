@@ -11,6 +11,7 @@ from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.positions import from_decimal, to_decimal
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, SheetProblem, check
+from juxtakine.core.movement.feet import of_people, of_track
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.core.movement.people import Click, Followed
 from juxtakine.core.movement.tracks import Floats
@@ -29,8 +30,11 @@ from juxtakine.store.models import Clip, Job, JobState, Piece, Role, Routine, St
 from juxtakine.store.routines import Missing
 from juxtakine.web import schemas as s
 
+SAME_SONG = 0.05
+"""Octaves of tempo by which two runs may differ and still be danced to the same music."""
 TELLING = 0.08
 """Share of a job that has to be done before it tells how long the rest takes."""
+FEET_EVERY_S = 0.2
 LEAD_COUNTS = 8
 """Counts before the first and after the last for which the clips stay locked."""
 
@@ -216,10 +220,9 @@ def _followed(found: Clip) -> s.FollowedView | None:
     """What the clicks on the clip lead to; zeros while nobody has looked yet who is in shot."""
     if not found.clicks:
         return None
-    looked = shelf().people(found.content, stretch_of(found)).exists()
-    one = _one(found.content, stretch_of(found), clicks_of(found), found.width / found.height) if looked else None
+    one = _one(found)
     if one is None:
-        return s.FollowedView(clicks=len(found.clicks), share=0.0, lost=[], question=None)
+        return s.FollowedView(clicks=len(found.clicks), share=0.0, lost=[], questions=[])
     seconds, followed = one
     lost = [s.Span(from_s=float(a) - found.start_s, to_s=float(b) - found.start_s) for a, b in followed.lost(seconds)]
     aspect = found.width / found.height
@@ -228,11 +231,35 @@ def _followed(found: Clip) -> s.FollowedView | None:
         for q in followed.questions
     ]
     share = float((followed.who >= 0).mean())
-    return s.FollowedView(clicks=len(found.clicks), share=share, lost=lost, question=asked[0] if asked else None)
+    return s.FollowedView(clicks=len(found.clicks), share=share, lost=lost, questions=asked)
+
+
+def feet(found: Clip) -> s.FeetView:
+    """Everybody's, where it was looked at who is in shot; else of who was measured."""
+    stretch, aspect = stretch_of(found), found.width / found.height
+    one = _one(found)
+    if one is not None:
+        seconds, people = one[0], of_people(shelf().seen(found.content, stretch), one[1], aspect)
+    elif (track := shelf().fetch(track_of(found))) is not None:
+        seconds, people = of_track(track, FEET_EVERY_S)
+    else:
+        return s.FeetView(seconds=[], people=[])
+    lines = [[s.FeetLine(**vars(f)) for f in there] for there in people]
+    return s.FeetView(seconds=[round(float(t) - found.start_s, 3) for t in seconds], people=lines)
+
+
+def _one(found: Clip) -> tuple[Floats, Followed] | None:
+    """Seconds of the looks, and whom the clicks follow; None without clicks, or as long as nobody looked."""
+    stretch = stretch_of(found)
+    if not found.clicks or not shelf().people(found.content, stretch).exists():
+        return None
+    return _followed_one(found.content, stretch, clicks_of(found), found.width / found.height)
 
 
 @lru_cache(maxsize=16)
-def _one(content: str, stretch: Stretch, clicks: tuple[Click, ...], aspect: float) -> tuple[Floats, Followed] | None:
+def _followed_one(
+    content: str, stretch: Stretch, clicks: tuple[Click, ...], aspect: float
+) -> tuple[Floats, Followed] | None:
     try:
         return shelf().followed(content, stretch, clicks, aspect)
     except NobodyThere:
@@ -260,7 +287,19 @@ def _long(found: Clip) -> s.LongClipView | None:
         why = "Nobody dances at tempo in this clip." if dances else "Nobody was seen dancing in this clip."
         return s.LongClipView(stretches=views, proposed=None, said=f"{why} Drag the ends to the run, if there is one.")
     run = s.Span(from_s=told.run.start - start, to_s=told.run.end - start)
-    return s.LongClipView(stretches=views, proposed=run, said=f"{told.run.certainty:.0%} sure")
+    songs = _songs(told)
+    several = f"; there are {songs} songs in this clip, choose that of your routine" if songs > 1 else ""
+    return s.LongClipView(stretches=views, proposed=run, said=f"{told.run.certainty:.0%} sure{several}")
+
+
+def _songs(told: StretchesForm) -> int:
+    """Tempi of the runs that are not the same, nor twice or half as fast as each other."""
+    found: list[float] = []
+    for bpm in (p.tempo_bpm for p in told.stretches if p.kind is Kind.RUN and p.tempo_bpm):
+        octaves = [abs(np.log2(bpm / f) - round(np.log2(bpm / f))) for f in found]
+        if all(o > SAME_SONG for o in octaves):
+            found.append(bpm)
+    return len(found)
 
 
 def job(found: Job) -> s.JobView:

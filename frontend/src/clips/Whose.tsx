@@ -1,11 +1,12 @@
 /** Whose body is followed: clicked in the picture, mended by another click, asked for where nobody can say. */
 import type { UseMutationResult } from '@tanstack/react-query';
+import { useState } from 'react';
 import type { Refusal } from '../api/client';
 import type { ClipView, FollowClick, QuestionView } from '../api/schema';
-import type { Player } from '../clips/player';
 import { many, time } from '../ui/format';
 import { useKeys } from '../ui/keys';
 import { Trouble } from '../ui/Said';
+import type { Player } from './player';
 
 type Props = {
   clip: ClipView;
@@ -22,6 +23,9 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
   };
   useKeys({ f: pick });
   const { followed } = clip;
+  // nobody of those shown: it stays open there, and the next meeting is asked about
+  const [denied, setDenied] = useState<readonly number[]>([]);
+  const question = followed?.questions.find((q) => !denied.includes(q.at_s));
   return (
     <section aria-label="who is followed" className="flex flex-col gap-2 border-t border-hair pt-2.5">
       <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
@@ -37,8 +41,8 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
             </>
           ) : (
             <>
-              <b>Whoever is largest is followed.</b>{' '}
-              <span className="text-soft">With several in shot, click one.</span>
+              <b>The one with the line under the feet is followed.</b>{' '}
+              <span className="text-soft">With several in shot, click yours.</span>
             </>
           )}
         </p>
@@ -72,13 +76,12 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
           {followed.lost.length > MOST && ' and more'}. A click there mends it.
         </p>
       )}
-      {followed?.question && clip.measured && (
+      {question && clip.measured && (
         <Asked
           clip={clip}
-          question={followed.question}
-          onSay={(place) =>
-            follow.mutate({ clip: clip.id, click: { ...place, at_s: followed.question?.at_s ?? 0 } })
-          }
+          question={question}
+          onSay={(place) => follow.mutate({ clip: clip.id, click: { ...place, at_s: question.at_s } })}
+          onNone={() => setDenied([...denied, question.at_s])}
         />
       )}
       {follow.error && <Trouble>{follow.error.message}</Trouble>}
@@ -96,10 +99,11 @@ type AskedProps = {
   clip: ClipView;
   question: QuestionView;
   onSay: (place: { x: number; y: number }) => void;
+  onNone: () => void;
 };
 
 /** Two met, and their looks do not tell who came out as whom: this one or that one? */
-function Asked({ clip, question, onSay }: AskedProps) {
+function Asked({ clip, question, onSay, onNone }: AskedProps) {
   const shown = (TALL * clip.width) / clip.height;
   const alone = question.places.length === 1;
   return (
@@ -130,9 +134,12 @@ function Asked({ clip, question, onSay }: AskedProps) {
                 style={{ width: shown, left: WIDE / 2 - place.x * shown }}
               />
             </span>
-            <span className="act">{i ? 'that one' : 'this one'}</span>
+            <span className="act">{alone ? 'yes, this one' : i ? 'that one' : 'this one'}</span>
           </button>
         ))}
+        <button type="button" className="act self-end" onClick={onNone}>
+          {alone ? 'no' : 'none of them'}
+        </button>
       </div>
     </div>
   );
