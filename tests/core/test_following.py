@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from juxtakine.core.movement.feet import of_people
 from juxtakine.core.movement.following import NobodyThere, follow
 from juxtakine.core.movement.people import (
     KEY_POINTS,
@@ -91,6 +92,19 @@ def test_of_two_alike_who_meet_nobody_is_followed_until_one_click_settles_it() -
     assert checked(seen, one, mended) > 0.85
 
 
+def test_among_three_alike_who_dance_close_together_each_is_followed_once_both_ends_are_known() -> None:
+    """Nearer than a trunk and a third all the while, but nobody's way leads to another one's end."""
+    ways = []
+    for far, near in ((-0.5, -0.14), (0.0, 0.0), (0.5, 0.14)):
+        close = ((3.5, 0.9 + near), (4.5, 0.82 + near), (5.5, 0.9 + near))
+        ways.append(((0, 0.9 + far), (2, 0.9 + far), *close, (7, 0.9 + far), (9, 0.9 + far)))
+    people = [Person(RED, *way) for way in ways]
+    seen = sighted(people, lasts_s=9.0)
+    for one in people:
+        told = follow(seen, [click(one), click(one, 8.4)])
+        assert checked(seen, one, told) == 1.0
+
+
 def test_who_leaves_for_two_seconds_is_taken_up_again() -> None:
     one, other = Person(RED, (0, 0.4), (9, 0.4), hidden=(3.0, 5.0)), Person(BLUE, (0, 1.3), (9, 1.3))
     seen = sighted([one, other])
@@ -144,3 +158,13 @@ def test_guides_hold_the_body_between_two_looks_and_none_where_nobody_is_followe
         assert guide.left < one.x(seconds) < guide.right
         assert guide.x == pytest.approx(one.x(seconds), abs=0.02)
         assert guide.size == pytest.approx(TRUNK, abs=0.02)
+
+
+def test_a_line_stands_under_everybodys_feet_and_tells_who_is_followed() -> None:
+    one, other = Person(RED, (0, 0.4), (8, 1.2)), Person(GREEN, (0, 1.5), (8, 1.5))
+    seen, aspect = sighted([one, other]), 16 / 9
+    for seconds, lines in zip(seen.seconds, of_people(seen, follow(seen, [click(one)]), aspect), strict=True):
+        assert [line.followed for line in sorted(lines, key=lambda f: f.x1)] == [True, False]
+        for line, who in zip(sorted(lines, key=lambda f: f.x1), (one, other), strict=True):
+            assert line.x1 * aspect < who.x(seconds) < line.x2 * aspect
+            assert 0.7 < line.y < 0.9

@@ -6,6 +6,7 @@ import pytest
 from juxtakine.core.movement.tracks import Track
 from juxtakine.core.watching.hearing import heard
 from juxtakine.core.watching.looks import STEP_S, looks
+from juxtakine.core.watching.tempo import kinds_of_music
 
 RATE = 8_000
 TORSO = 60.0
@@ -71,3 +72,11 @@ def test_of_a_silent_clip_nothing_is_heard() -> None:
     for samples in (None, np.zeros(RATE * 5, np.float32)):
         told = heard(samples, RATE, np.zeros(150), 0.032, 10)
         assert (told.voice.tolist(), told.music.tolist()) == ([0.0] * 10, [0.0] * 10)
+
+
+@pytest.mark.parametrize(
+    ("bpm", "kinds"),
+    [([], 0), ([96.0, 97.0], 1), ([96.0, 48.2, 191.0], 1), ([96.0, 120.0, 60.0], 2), ([80.0, 100.0, 130.0], 3)],
+)
+def test_another_tempo_is_another_music_unless_it_is_a_half_or_a_double(bpm: list[float], kinds: int) -> None:
+    assert kinds_of_music(bpm) == kinds

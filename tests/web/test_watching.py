@@ -77,6 +77,11 @@ def test_a_click_on_nobody_is_said_and_what_was_followed_before_stays(client: Cl
     assert client.send("POST", f"/clips/{clip}/follow", {"x": 0.75, "y": 0.45, "at_s": 1.0}).status_code == 200
     followed = until(lambda: _followed(client, made), 120)
     assert (followed["clicks"], followed["share"] > 0.9) == (1, True)
+    feet = client.get(f"/clips/{clip}/feet")
+    under = [[line for line in there if line["followed"]] for there in feet["people"]]
+    assert len(feet["seconds"]) == len(under) >= 9
+    assert all(len(lines) == 1 and lines[0]["x1"] > 0.5 for lines in under[1:-1])
+    assert all(len(there) == 2 for there in feet["people"][1:-1])
     assert client.send("POST", f"/clips/{clip}/follow", {"x": 0.5, "y": 0.05, "at_s": 1.0}).status_code == 200
     assert "Nobody stands alone where you clicked" in client.failure(made, clip)
     assert client.routine(made)["reference"]["followed"]["clicks"] == 1

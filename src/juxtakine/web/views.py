@@ -17,6 +17,7 @@ from juxtakine.core.movement.people import Click, Followed
 from juxtakine.core.movement.tracks import Floats
 from juxtakine.core.watching.mirrored import Beside, Sides
 from juxtakine.core.watching.stretches import Kind
+from juxtakine.core.watching.tempo import kinds_of_music
 from juxtakine.jobs import assembly, flow, inputs
 from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of, track_of
 from juxtakine.pipeline.forms import ComparisonForm, GridForm, SheetForm
@@ -30,8 +31,6 @@ from juxtakine.store.models import Clip, Job, JobState, Piece, Role, Routine, St
 from juxtakine.store.routines import Missing
 from juxtakine.web import schemas as s
 
-SAME_SONG = 0.05
-"""Octaves of tempo by which two runs may differ and still be danced to the same music."""
 TELLING = 0.08
 """Share of a job that has to be done before it tells how long the rest takes."""
 FEET_EVERY_S = 0.2
@@ -287,19 +286,9 @@ def _long(found: Clip) -> s.LongClipView | None:
         why = "Nobody dances at tempo in this clip." if dances else "Nobody was seen dancing in this clip."
         return s.LongClipView(stretches=views, proposed=None, said=f"{why} Drag the ends to the run, if there is one.")
     run = s.Span(from_s=told.run.start - start, to_s=told.run.end - start)
-    songs = _songs(told)
+    songs = kinds_of_music([p.tempo_bpm for p in told.stretches if p.kind is Kind.RUN and p.tempo_bpm])
     several = f"; there are {songs} songs in this clip, choose that of your routine" if songs > 1 else ""
     return s.LongClipView(stretches=views, proposed=run, said=f"{told.run.certainty:.0%} sure{several}")
-
-
-def _songs(told: StretchesForm) -> int:
-    """Tempi of the runs that are not the same, nor twice or half as fast as each other."""
-    found: list[float] = []
-    for bpm in (p.tempo_bpm for p in told.stretches if p.kind is Kind.RUN and p.tempo_bpm):
-        octaves = [abs(np.log2(bpm / f) - round(np.log2(bpm / f))) for f in found]
-        if all(o > SAME_SONG for o in octaves):
-            found.append(bpm)
-    return len(found)
 
 
 def job(found: Job) -> s.JobView:

@@ -7,18 +7,18 @@ Places and sizes as in people.py.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
-from itertools import pairwise, permutations
+from dataclasses import dataclass
+from itertools import permutations
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
-from juxtakine.core.movement.people import LOOKS, MOST_PEOPLE, Click, Followed, Question, Sightings
+from juxtakine.core.movement.bodies import NEAR, STRANGE, Look, Stretch, look
+from juxtakine.core.movement.passing import fill_in
+from juxtakine.core.movement.people import MOST_PEOPLE, Click, Followed, Question, Sightings
 from juxtakine.core.movement.tracks import Bools, Floats
 
-NEAR = 1.35
-"""Trunk lengths between two people below which they may be taken for each other."""
 STEP_REACH, STEP_LOOKS = 1.1, 3.0
 """Trunk lengths that a body may get off its course from one look to the next, and what a change of looks weighs."""
 OTHER_CLOTHES = 0.12
@@ -27,39 +27,15 @@ GHOST_S = 1.2
 """How long somebody who is lost counts as still being near the place where they were going."""
 SETTLED = 1.2
 """By how much likelier one reading of a meeting has to be than the next, in units of the looks' own spread."""
-STRANGE = 2.4
-"""How different somebody may look from before, in the same units, and still be the same."""
-LEAST_SPREAD = 0.035
-WEIGHTS = np.array([1.0, 1.0, 0.6, 0.4])
-"""Of trunk, thighs, forearms and head: the small ones are often missed."""
-ASIDE = 0.35
-"""Trunk lengths by which somebody has to be nearer to the one's course than to the other's."""
 TOGETHER = 7
 """Looks within which those who come out of one meeting are seen again."""
 FEWEST = 2
 """Looks that a stretch has at least."""
 FORGOTTEN_S = 60.0
-LONGEST_MEETING_S = 10.0
 
 
 class NobodyThere(ValueError):
     """A click that hits nobody, or two; the message is a sentence for the student."""
-
-
-@dataclass
-class _Stretch:
-    """One body while nobody else is near: looks (indices of time) and which of the sighted it is there."""
-
-    at: list[int] = field(default_factory=list)
-    who: list[int] = field(default_factory=list)
-
-    @property
-    def first(self) -> int:
-        return self.at[0]
-
-    @property
-    def last(self) -> int:
-        return self.at[-1]
 
 
 def follow(seen: Sightings, clicks: Sequence[Click]) -> Followed:
@@ -71,16 +47,16 @@ def follow(seen: Sightings, clicks: Sequence[Click]) -> Followed:
     who = np.full(len(seen.seconds), -1)
     for k in mine:
         who[stretches[k].at] = stretches[k].who
-    _between(seen, stretches, sorted(mine, key=lambda k: stretches[k].first), who)
+    fill_in(seen, stretches, sorted(mine, key=lambda k: stretches[k].first), who)
     return Followed(who, tuple(m.question for m in meetings if m.ended & mine and not m.begun & mine))
 
 
-def _stretches(seen: Sightings) -> list[_Stretch]:
+def _stretches(seen: Sightings) -> list[Stretch]:
     """Looks joined while nobody else is near."""
     places, sizes = seen.places, seen.sizes
     alone = np.isfinite(places[..., 0]) & ~_crowded(places, sizes)
-    done: list[_Stretch] = []
-    live: list[_Stretch] = []
+    done: list[Stretch] = []
+    live: list[Stretch] = []
     for t, seconds in enumerate(seen.seconds):
         lost = [s for s in done if seconds - seen.seconds[s.last] <= GHOST_S]
         _hidden_by(seen, lost, t, alone)
@@ -89,7 +65,7 @@ def _stretches(seen: Sightings) -> list[_Stretch]:
         _hidden_by(seen, [s for k, s in enumerate(live) if k not in matched], t, alone)
         matched = {k: w for k, w in matched.items() if alone[t, w]}
         done += [s for k, s in enumerate(live) if k not in matched]
-        started = [_Stretch([t], [int(w)]) for w in np.flatnonzero(alone[t]) if w not in matched.values()]
+        started = [Stretch([t], [int(w)]) for w in np.flatnonzero(alone[t]) if w not in matched.values()]
         for k, w in matched.items():
             live[k].at.append(t)
             live[k].who.append(w)
@@ -97,7 +73,7 @@ def _stretches(seen: Sightings) -> list[_Stretch]:
     return [s for s in (*done, *live) if len(s.at) >= FEWEST]
 
 
-def _hidden_by(seen: Sightings, lost: list[_Stretch], t: int, alone: Bools) -> None:
+def _hidden_by(seen: Sightings, lost: list[Stretch], t: int, alone: Bools) -> None:
     """Marks who is seen where somebody who was lost must be by now: it may be either of them."""
     for s in lost:
         away = np.linalg.norm(seen.places[t] - _course(seen, s, seen.seconds[t]), axis=1) / seen.sizes[t]
@@ -111,7 +87,7 @@ def _crowded(places: Floats, sizes: Floats) -> Bools:
     return np.asarray(np.nanmin(np.where(np.isfinite(apart), apart, np.inf), axis=2) < NEAR)
 
 
-def _course(seen: Sightings, s: _Stretch, seconds: float) -> Floats:
+def _course(seen: Sightings, s: Stretch, seconds: float) -> Floats:
     """Where a body goes on to, its speed dying away."""
     place = seen.places[s.at, s.who]
     times = seen.seconds[s.at]
@@ -122,7 +98,7 @@ def _course(seen: Sightings, s: _Stretch, seconds: float) -> Floats:
     return np.asarray(place[-1] + speed * min(seconds - times[-1], 0.4))
 
 
-def _matched(seen: Sightings, live: list[_Stretch], t: int, who: NDArray[np.int64]) -> dict[int, int]:
+def _matched(seen: Sightings, live: list[Stretch], t: int, who: NDArray[np.int64]) -> dict[int, int]:
     """Of the live stretches, which goes on as whom."""
     if not live or not len(who):
         return {}
@@ -132,36 +108,13 @@ def _matched(seen: Sightings, live: list[_Stretch], t: int, who: NDArray[np.int6
     return {int(r): int(who[c]) for r, c in zip(rows, columns, strict=True) if cost[r, c] < most}
 
 
-def _step_cost(seen: Sightings, s: _Stretch, t: int, who: int) -> float:
+def _step_cost(seen: Sightings, s: Stretch, t: int, who: int) -> float:
     if s.last != t - 1:
         return 99.0
     away = float(np.linalg.norm(seen.places[t, who] - _course(seen, s, seen.seconds[t])) / seen.sizes[t, who])
     changed = np.abs(seen.looks[t, who] - seen.looks[s.last, s.who[-1]])
     shift = float(np.nanmean(changed[:2])) if np.isfinite(changed[:2]).any() else 0.0
     return away + STEP_LOOKS * shift if shift < OTHER_CLOTHES else 99.0
-
-
-@dataclass(frozen=True)
-class _Look:
-    """The usual colours of a stretch, (LOOKS, 3), and how much they spread."""
-
-    colours: Floats
-    spread: Floats
-
-    def unlike(self, other: "_Look") -> float:
-        """How different, in units of their spread; parts that one of them does not show say nothing."""
-        apart = np.abs(self.colours - other.colours) / np.maximum(np.fmax(self.spread, other.spread), LEAST_SPREAD)
-        parts = np.minimum(apart, 8.0).mean(1)
-        known = np.isfinite(parts)
-        return float(WEIGHTS[known] @ parts[known] / WEIGHTS[known].sum()) if known.any() else 1.0
-
-
-def _look(seen: Sightings, s: _Stretch) -> _Look:
-    colours = seen.looks[s.at, s.who]
-    with np.errstate(all="ignore"):
-        middle = np.nanmedian(colours, axis=0) if np.isfinite(colours).any() else colours[0]
-        spread = 1.4826 * np.nanmedian(np.abs(colours - middle), axis=0)
-    return _Look(middle, np.nan_to_num(spread, nan=0.1))
 
 
 Links = set[tuple[int, int]]
@@ -177,9 +130,9 @@ class _Meeting:
     question: Question
 
 
-def _links(seen: Sightings, stretches: list[_Stretch]) -> tuple[Links, list[_Meeting]]:
+def _links(seen: Sightings, stretches: list[Stretch]) -> tuple[Links, list[_Meeting]]:
     """Which stretch goes on as which; and the meetings that stay open."""
-    looks = [_look(seen, s) for s in stretches]
+    looks = [look(seen, s) for s in stretches]
     links: Links = set()
     meetings: list[_Meeting] = []
     order = sorted(range(len(stretches)), key=lambda k: stretches[k].first)
@@ -201,14 +154,14 @@ def _links(seen: Sightings, stretches: list[_Stretch]) -> tuple[Links, list[_Mee
     return links, meetings
 
 
-def _question(seen: Sightings, begun: list[_Stretch]) -> Question:
+def _question(seen: Sightings, begun: list[Stretch]) -> Question:
     """At the first moment at which all of them stand apart."""
     t = max(s.first for s in begun)
     who = [s.who[int(np.abs(np.array(s.at) - t).argmin())] for s in begun]
     return Question(float(seen.seconds[t]), tuple((float(x), float(y)) for x, y in seen.places[t, who]))
 
 
-def _assigned(looks: list[_Look], before: list[int], after: list[int]) -> tuple[list[tuple[int, int]], float]:
+def _assigned(looks: list[Look], before: list[int], after: list[int]) -> tuple[list[tuple[int, int]], float]:
     """The likeliest way in which those before go on as those after, and by how much it beats the next.
 
     Somebody after may also be new, and somebody before gone for good: as dear as looking strange.
@@ -225,7 +178,7 @@ def _assigned(looks: list[_Look], before: list[int], after: list[int]) -> tuple[
     return best, ranked[1][1] - ranked[0][1] if len(ranked) > 1 else SETTLED
 
 
-def _joined(pinned: list[int], links: Links, stretches: list[_Stretch]) -> set[int]:
+def _joined(pinned: list[int], links: Links, stretches: list[Stretch]) -> set[int]:
     """All stretches that hang together with a clicked one; a click cuts what would make two at the same time of it."""
     mine: set[int] = set()
     for k in reversed(pinned):  # of two clicks on different bodies at once the later one counts
@@ -242,53 +195,11 @@ def _joined(pinned: list[int], links: Links, stretches: list[_Stretch]) -> set[i
     return mine
 
 
-def _overlap(one: _Stretch, other: _Stretch) -> bool:
+def _overlap(one: Stretch, other: Stretch) -> bool:
     return one.first <= other.last and other.first <= one.last
 
 
-def _between(seen: Sightings, stretches: list[_Stretch], mine: list[int], who: NDArray[np.int64]) -> None:
-    """Within a meeting with known ends, whoever is seen there and looks like the one, or alone goes their way."""
-    for a, b in pairwise(mine):
-        before, after = stretches[a], stretches[b]
-        if seen.seconds[after.first] - seen.seconds[before.last] > LONGEST_MEETING_S:
-            continue
-        others = [s for k, s in enumerate(stretches) if k not in mine and _near_in_time(s, before, after)]
-        courses = [_straight(seen, s, o, before, after) for s in others for o in others if s.last < o.first]
-        own, rivals = _look(seen, before), [_look(seen, s) for s in others]
-        way = _straight(seen, before, after, before, after)
-        for t in range(before.last + 1, after.first):
-            step = t - before.last
-            who[t] = _likest(seen, t, own, rivals, way[step], [c[step] for c in courses])
-
-
-def _straight(seen: Sightings, one: _Stretch, other: _Stretch, before: _Stretch, after: _Stretch) -> Floats:
-    """(k, 2) the way from the end of one stretch to the beginning of another, at the looks between two others."""
-    ends = np.array([seen.places[one.last, one.who[-1]], seen.places[other.first, other.who[0]]])
-    looked = np.arange(before.last, after.first + 1)
-    share = np.clip((looked - one.last) / max(other.first - one.last, 1), 0, 1)[:, None]
-    return np.asarray(ends[0] * (1 - share) + ends[1] * share)
-
-
-def _near_in_time(s: _Stretch, before: _Stretch, after: _Stretch) -> bool:
-    return s.first <= after.first + 5 and s.last >= before.last - 5
-
-
-def _likest(seen: Sightings, t: int, own: _Look, rivals: list[_Look], way: Floats, others: list[Floats]) -> int:
-    """Who of those seen is clearly the one, by looks, or, where looks are alike, by whose way it is; -1: nobody is."""
-    best, merit = -1, 0.0
-    for w in np.flatnonzero(np.isfinite(seen.places[t, :, 0])):
-        away = float(np.linalg.norm(seen.places[t, w] - way) / seen.sizes[t, w])
-        aside = min((float(np.linalg.norm(seen.places[t, w] - o) / seen.sizes[t, w]) for o in others), default=0.0)
-        shown = _Look(seen.looks[t, w], np.zeros((LOOKS, 3)))
-        alike = own.unlike(shown)
-        clearer = min((r.unlike(shown) for r in rivals), default=STRANGE + 1) - alike
-        sure = clearer if clearer > 1 else (aside - away if aside - away > ASIDE and clearer > -0.5 else 0.0)
-        if away < 2 * NEAR and alike < STRANGE and sure > merit:
-            best, merit = int(w), sure
-    return best
-
-
-def _clicked(seen: Sightings, stretches: list[_Stretch], click: Click) -> int:
+def _clicked(seen: Sightings, stretches: list[Stretch], click: Click) -> int:
     """The stretch of who stands there."""
     t = int(np.abs(seen.seconds - click.seconds).argmin())
     near: list[tuple[float, int]] = []

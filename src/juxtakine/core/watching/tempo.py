@@ -5,6 +5,7 @@ pattern within a bar is the same (slowed music) the shift is unique; of bare cou
 alike, and how much more or less the body moves decides.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,6 +26,8 @@ WAYS_WITHIN, WAYS_WEIGH = 0.25, 0.2
 SAME_PATTERN = 0.96
 """So like are only two tempi of the same music: then the body says little."""
 LEAST_LIKENESS = 0.2
+SAME_MUSIC = 0.05
+"""Octaves of tempo by which two stretches may differ and still be danced to the same music."""
 _LAGS = np.geomspace(NEAREST_S, FURTHEST_S, round(np.log2(FURTHEST_S / NEAREST_S) * PER_OCTAVE) + 1)
 
 
@@ -72,6 +75,16 @@ def ratio(one: Beat, other: Beat, ways: float) -> tuple[float, float]:
         if merit > best:
             best, at, told = merit, tempo, like
     return at, told
+
+
+def kinds_of_music(bpm: Sequence[float]) -> int:
+    """How many tempi there are that are neither the same nor a half or a double of each other."""
+    found: list[float] = []
+    for one in bpm:
+        octaves = np.log2([one / other for other in found])
+        if all(np.abs(octaves - np.rint(octaves)) > SAME_MUSIC):
+            found.append(one)
+    return len(found)
 
 
 def _overlap(one: Floats, other: Floats, later: int) -> tuple[Floats, Floats]:
