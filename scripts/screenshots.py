@@ -75,8 +75,12 @@ def views(browser: Browser, where: str) -> None:
         page.get_by_role("link", name="Lantern Quay").click()
         page.get_by_role("navigation").wait_for()
         routine = page.url.split("/compare")[0]
+        shown = page.request.get(routine.replace("/routines/", "/api/routines/")).json()
+        beside = shown["others"][0]["clip"]["id"]
     for name, path, size, after in (
         ("watch", "watch?row=2&count=3+%26", DESK, "the hardest row"),
+        ("watch-beside", f"watch?clip={beside}&row=3&count=5", DESK, "of the tempo, from the other side:"),
+        ("watch-pieces", f"watch?pieces&clip={beside}&row=3&count=1", DESK, "still to show"),
         ("count", "count?row=2&count=4", DESK, "The sheet is counted"),
         ("count-phone", "count?row=2&count=4", PHONE, "The sheet is counted"),
         ("compare", "compare?take=1&row=3&count=3+%26", DESK, "Redrill Lanterns"),

@@ -19,9 +19,9 @@ from watching.followed import followed
 from watching.long_clips import long_clip
 from watching.structures import structure, told_rightly
 
-TABLE_CLIPS, TABLE = 201, 101
-"""Where the seeds begin that are looked at for the table alone, of long clips and of the rest. Even ones were for
-tuning, and so were long clips up to 139: those were printed twice, and what they showed was mended."""
+TABLE_CLIPS, TABLE, TABLE_FILMS = 201, 101, 185
+"""Where the seeds begin that are looked at for the table alone, of long clips, of structures and of films. Even ones
+were for tuning, and so were long clips up to 139 and films up to 183: what those showed was mended."""
 ENDS_WITHIN = 2.0
 """Counts."""
 
@@ -65,12 +65,12 @@ def main() -> None:
     parser.add_argument("--films", type=int, default=0, help="of several dancers; each is drawn in a minute or two")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
     asked = parser.parse_args()
-    first, first_clip = (TABLE, TABLE_CLIPS) if asked.part == "table" else (0, 0)
+    first, first_clip, first_film = (TABLE, TABLE_CLIPS, TABLE_FILMS) if asked.part == "table" else (0, 0, 0)
     clips = range(first_clip, first_clip + 2 * asked.clips, 2)
     with ProcessPoolExecutor(2) as pool:
         cuts = list(pool.map(cut, clips))
         told = list(pool.map(repeated, range(first, first + 2 * asked.structures, 2)))
-        films = [r for rows in pool.map(followed, range(first, first + 2 * asked.films, 2)) for r in rows]
+        films = [r for rows in pool.map(followed, range(first_film, first_film + 2 * asked.films, 2)) for r in rows]
     for seed, c in zip(clips, cuts, strict=True):
         ends = "no run" if c.ends is None else f"run {c.ends[0]:+.1f} {c.ends[1]:+.1f} counts, {c.certainty:.0%} sure"
         print(f"{seed:4}  right {c.right:.1%}  {ends}  {c.taken}")

@@ -55,15 +55,20 @@ def _of_one(kind: str, seen: Sightings, true: Floats, one: int) -> Right:
     visible = ((nearest == one) & (of[one] < BESIDE)).any(1)
     start = int(np.flatnonzero(visible)[2])
     clicks = [Click(*map(float, true[one, start]), float(seen.seconds[start]))]
+    denied: list[float] = []
     questions = 0
-    while (told := follow(seen, clicks)).questions and questions < MOST_QUESTIONS:
-        asked = told.questions[0]
+    while True:
+        told = follow(seen, clicks)
+        asked = [q for q in told.questions if q.seconds not in denied]
+        if not asked:
+            break
         questions += 1
-        t = int(np.abs(seen.seconds - asked.seconds).argmin())
-        apart = [float(np.linalg.norm(np.array(p) - true[one, t])) for p in asked.places]
-        if min(apart) > 0.12:
-            break  # the one is none of those
-        clicks.append(Click(*asked.places[int(np.argmin(apart))], asked.seconds))
+        t = int(np.abs(seen.seconds - asked[0].seconds).argmin())
+        apart = [float(np.linalg.norm(np.array(p) - true[one, t])) for p in asked[0].places]
+        if min(apart) > 0.12 or questions > MOST_QUESTIONS:
+            denied.append(asked[0].seconds)  # the one is none of those
+        else:
+            clicks.append(Click(*asked[0].places[int(np.argmin(apart))], asked[0].seconds))
     at = np.flatnonzero(told.who >= 0)
     fits = np.array([nearest[t, told.who[t]] == one or of[one, t, told.who[t]] < BESIDE for t in at], bool)
     longest = run = 0

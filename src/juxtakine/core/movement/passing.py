@@ -17,6 +17,8 @@ LOOKS_COST, HIDDEN, STEP_COST, CLEARLY_MORE = 0.04, 0.4, 0.1, 0.4
 """On a way through a meeting: what looks weigh that are rather somebody else's, what a look costs at which the one is
 hidden, what the length of the steps weighs beside their change, and by how much more another way has to cost, so that
 this one is believed. In squares of trunk lengths."""
+SEEN_RATHER = 0.1
+"""And by how much more a way has to cost on which the one is hidden there."""
 LONGEST_MEETING_S = 10.0
 
 
@@ -34,24 +36,25 @@ def fill_in(seen: Sightings, stretches: list[Stretch], mine: list[int], who: NDA
         for t in range(before.last + 1, after.first):
             step = t - before.last
             who[t] = _likest(seen, t, own, rivals, way[step], [c[step] for c in courses])
-        for t, w in _on_all_ways(seen, before, after, own, rivals, way):
-            who[t] = w
+        for t, costs in _through(seen, before, after, own, rivals, way):
+            who[t] = _settled(costs, int(who[t]))
 
 
 @dataclass(frozen=True)
 class _Step:
-    """Of a way through a meeting: who is sighted at a look (-1: hidden, on the straight way), where, and what it costs
-    to take them for the one."""
+    """Of a way through a meeting: who is sighted at a look (-1: hidden), where, and what it costs to take them for the
+    one."""
 
     who: NDArray[np.int64]
     places: Floats
     costs: Floats
 
 
-def _on_all_ways(
+def _through(
     seen: Sightings, before: Stretch, after: Stretch, own: Look, rivals: list[Look], way: Floats
-) -> Iterator[tuple[int, int]]:
-    """(look, who) where each way from one end to the other that leads past somebody else costs clearly more.
+) -> Iterator[tuple[int, dict[int, float]]]:
+    """For each look, what the cheapest way from one end to the other costs that leads through each of those sighted,
+    or, as -1, past all of them.
 
     A way costs what its steps change, as bodies have mass: who jumps to another body and goes on as that one changes
     twice. The least cost through each sighting is that from the beginning to it and from it to the end (min-sum along
@@ -65,11 +68,19 @@ def _on_all_ways(
     for k, t in enumerate(inside, 2):
         a, b = steps[k - 1], steps[k]
         twice = _steps(a, b, size) + a.costs[:, None] + b.costs
-        *of_sighted, hidden = (there[k - 1] + back[-k].T - twice).min(0)
-        if of_sighted and min(of_sighted) <= hidden:
-            least, *rest = sorted(of_sighted)
-            if not rest or rest[0] - least > CLEARLY_MORE:
-                yield t, int(b.who[int(np.argmin(of_sighted))])
+        least = (there[k - 1] + back[-k].T - twice).min(0)
+        yield t, {int(w): float(least[b.who == w].min()) for w in np.unique(b.who)}
+
+
+def _settled(costs: dict[int, float], looks_like: int) -> int:
+    """Whom each way that leads past somebody else costs clearly more; else who was told by looks, unless the ways speak
+    clearly against it; -1: nobody."""
+    best = min(costs, key=lambda w: costs[w])
+    if best >= 0 and all(
+        cost - costs[best] > (SEEN_RATHER if w < 0 else CLEARLY_MORE) for w, cost in costs.items() if w != best
+    ):
+        return best
+    return looks_like if costs[looks_like] - costs[best] <= CLEARLY_MORE else -1
 
 
 def _end(seen: Sightings, s: Stretch, k: int) -> _Step:
@@ -77,11 +88,18 @@ def _end(seen: Sightings, s: Stretch, k: int) -> _Step:
 
 
 def _step(seen: Sightings, t: int, own: Look, rivals: list[Look], straight: Floats) -> _Step:
+    """Hidden is one on the straight way, or where somebody is seen a look before or after."""
     sighted = np.flatnonzero(np.isfinite(seen.places[t, :, 0]))
     shown = [Look(seen.looks[t, w], np.zeros((LOOKS, 3))) for w in sighted]
     strange = [own.unlike(s) - min([r.unlike(s) for r in rivals], default=np.inf) for s in shown]
     costs = [LOOKS_COST * float(np.clip(s, 0, 3)) for s in strange]
-    return _Step(np.append(sighted, -1), np.vstack([seen.places[t, sighted], straight]), np.array([*costs, HIDDEN]))
+    around = np.concatenate([seen.places[t - 1], seen.places[t + 1]])
+    hidden = np.vstack([straight, around[np.isfinite(around[:, 0])]])
+    return _Step(
+        np.concatenate([sighted, np.full(len(hidden), -1)]),
+        np.vstack([seen.places[t, sighted], hidden]),
+        np.array([*costs, *[HIDDEN] * len(hidden)]),
+    )
 
 
 def _least(steps: list[_Step], size: float) -> list[Floats]:
