@@ -223,7 +223,7 @@ def test_a_take_can_be_laid_by_hand_and_deleted(empty: Stack, compared: str, pag
     page.get_by_role("button", name="by hand").click()
     truth = float(lantern_quay.take_grid(lantern_quay.TAKES[0]).seconds(0.0))
     page.wait_for_function("document.querySelector('video').readyState >= 1")
-    page.get_by_label("place in the take").fill(f"{truth:.2f}")
+    page.get_by_label("place in the clip").fill(f"{truth:.2f}")
     page.locator("body").press("h")
     expect(page.get_by_text("count 1 put by hand")).to_be_visible()
     expect(page.get_by_text("Redrill row 3")).to_be_visible()

@@ -1240,8 +1240,8 @@ export interface components {
         };
         /**
          * Reading
-         * @description `to_write`: rows that a sheet written by what repeats would have otherwise; the sheet itself. `unseen`: of what is
-         *     hardly ever in the picture, a sentence.
+         * @description `to_write`: rows that a sheet written by what repeats would have otherwise; the sheet itself. `unseen`: a
+         *     sentence on what is hardly ever in the picture.
          */
         Reading: {
             /** To Write */

@@ -1,11 +1,9 @@
 /** Nothing tells where count 1 is in a clip, or the student knows better: it is shown by hand. */
 import { useState } from 'react';
 import type { ClipView, FirstCount } from '../api/schema';
-import { time } from '../ui/format';
 import { useKeys } from '../ui/keys';
-import { Clip } from './Clip';
-import { FrameActs } from './FrameActs';
-import { usePlayer, useSeen } from './usePlayer';
+import { Alone } from './Alone';
+import { usePlayer } from './usePlayer';
 
 type Props = {
   clip: ClipView;
@@ -18,32 +16,11 @@ type Props = {
 export function ByHand({ clip, whose, label, onPlace, onClose }: Props) {
   const player = usePlayer();
   const [percent, setPercent] = useState('100');
-  const seconds = useSeen(player, (p) => Math.round(p.seconds * 100) / 100);
   const here = () => onPlace({ first_s: player.seconds, percent: Number(percent) || 100 });
-  useKeys({
-    ' ': () => player.toggle(),
-    h: here,
-    'Shift+ArrowLeft': () => player.frame(-1, clip.fps),
-    'Shift+ArrowRight': () => player.frame(1, clip.fps),
-    Escape: onClose,
-  });
+  useKeys({ h: here });
   return (
     <section aria-label="Count 1 by hand" className="flex flex-col gap-3">
-      <Clip {...{ player, clip, whose, label }} side="lead" whole className="h-[260px]" />
-      <input
-        type="range"
-        aria-label="place in the clip"
-        className="w-full accent-ink"
-        min={0}
-        max={clip.duration_s}
-        step={0.01}
-        value={seconds}
-        onChange={(e) => player.seek(Number(e.target.value))}
-      />
-      <div className="flex flex-wrap items-baseline gap-4">
-        <b className="text-[28px] leading-none">{time(seconds)}</b>
-        <FrameActs player={player} fps={clip.fps} />
-      </div>
+      <Alone {...{ player, clip, whose, label, onClose }} />
       <label className="flex items-baseline gap-2">
         danced at
         <input

@@ -14,7 +14,7 @@ from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import session
 from juxtakine.store.models import Clip, Role
 from juxtakine.web import schemas as s
-from juxtakine.web import views
+from juxtakine.web import views, watching
 from juxtakine.web.uploads import Refused
 
 router = APIRouter(prefix="/clips/{clip_id}")
@@ -52,7 +52,7 @@ def picture(clip_id: int, at: float, tall: int = 196) -> Response:
 def feet(clip_id: int) -> s.FeetView:
     """Where everybody's feet are in the picture."""
     with session() as db:
-        return views.feet(clips.get(db, clip_id))
+        return watching.feet(clips.get(db, clip_id))
 
 
 @router.get("/result")

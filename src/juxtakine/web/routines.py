@@ -19,7 +19,7 @@ from juxtakine.store import clips, routines
 from juxtakine.store.database import session
 from juxtakine.store.models import Clip, Piece, Role, Routine
 from juxtakine.web import schemas as s
-from juxtakine.web import views
+from juxtakine.web import views, watching
 from juxtakine.web.uploads import Refused, plain_name, receive
 
 router = APIRouter()
@@ -53,7 +53,7 @@ def reading(routine_id: int, clip: int | None = None) -> s.ReadingView:
     """What an instructor's clip (the first, where none is named) shows of each row; what is missing for it, as a
     sentence."""
     with session() as db:
-        return views.reading(routines.get(db, routine_id), clip)
+        return watching.reading(routines.get(db, routine_id), clip)
 
 
 @router.delete("/routines/{routine_id}", status_code=204)
