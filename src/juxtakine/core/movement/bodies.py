@@ -7,7 +7,7 @@ import numpy as np
 from juxtakine.core.movement.people import Sightings
 from juxtakine.core.movement.tracks import Floats
 
-NEAR = 1.1
+NEAR = 1.25
 """Trunk lengths between two people below which they may be taken for each other."""
 STRANGE = 2.4
 """How different somebody may look from before, in units of the looks' own spread, and still be the same."""

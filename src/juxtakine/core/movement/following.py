@@ -48,7 +48,8 @@ def follow(seen: Sightings, clicks: Sequence[Click]) -> Followed:
     for k in mine:
         who[stretches[k].at] = stretches[k].who
     fill_in(seen, stretches, sorted(mine, key=lambda k: stretches[k].first), who)
-    return Followed(who, tuple(m.question for m in meetings if m.ended & mine and not m.begun & mine))
+    answered = mine | set(pinned)  # also one that a later click took back
+    return Followed(who, tuple(m.question for m in meetings if m.ended & mine and not m.begun & answered))
 
 
 def _stretches(seen: Sightings) -> list[Stretch]:
