@@ -47,7 +47,7 @@ accuracy: setup-bench ## how right it is: some minutes
 
 accuracy-full: setup-bench ## the whole table: an hour or two
 	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 60 --library 20 --sounds 120 --people --misses
-	PYTHONPATH=bench .venv/bin/python -m watching --clips 20 --structures 40 --films 12
+	PYTHONPATH=bench .venv/bin/python -m watching --clips 20 --structures 40 --films 12 --mirrors 120
 
 screenshots: setup-dev ## the main views anew, from the demo data
 	PYTHONPATH=tests .venv/bin/python scripts/screenshots.py

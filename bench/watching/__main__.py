@@ -7,6 +7,7 @@ import argparse
 from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
@@ -17,10 +18,12 @@ from juxtakine.media.sound import RATE
 from juxtakine.media.voice import voice
 from watching.followed import followed
 from watching.long_clips import long_clip
+from watching.mirrors import told_of
 from watching.structures import structure, told_rightly
 
-TABLE_CLIPS, TABLE, TABLE_FILMS = 201, 101, 185
-"""Where the seeds begin that are looked at for the table alone, of long clips, of structures and of films. Even ones
+TABLE_CLIPS, TABLE, TABLE_FILMS, TABLE_PAIRS = 201, 101, 185, 9001
+"""Where the seeds begin that are looked at for the table alone, of long clips, of structures,
+of films and of pairs. Even ones
 were for tuning, and so were long clips up to 139 and films up to 183: what those showed was mended."""
 ENDS_WITHIN = 2.0
 """Counts."""
@@ -63,6 +66,7 @@ def main() -> None:
     parser.add_argument("--clips", type=int, default=20)
     parser.add_argument("--structures", type=int, default=40)
     parser.add_argument("--films", type=int, default=0, help="of several dancers; each is drawn in a minute or two")
+    parser.add_argument("--mirrors", type=int, default=0, help="pairs of which it is told who is mirrored")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
     asked = parser.parse_args()
     first, first_clip, first_film = (TABLE, TABLE_CLIPS, TABLE_FILMS) if asked.part == "table" else (0, 0, 0)
@@ -70,6 +74,9 @@ def main() -> None:
     with ProcessPoolExecutor(2) as pool:
         cuts = list(pool.map(cut, clips))
         told = list(pool.map(repeated, range(first, first + 2 * asked.structures, 2)))
+        first_pair = TABLE_PAIRS if asked.part == "table" else 1000
+        pairs = range(first_pair, first_pair + 2 * asked.mirrors, 2)
+        mirrors = [t for rows in pool.map(partial(told_of, model="heavy"), pairs) for t in rows]
         films = [r for rows in pool.map(followed, range(first_film, first_film + 2 * asked.films, 2)) for r in rows]
     for seed, c in zip(clips, cuts, strict=True):
         ends = "no run" if c.ends is None else f"run {c.ends[0]:+.1f} {c.ends[1]:+.1f} counts, {c.certainty:.0%} sure"
@@ -87,6 +94,11 @@ def main() -> None:
         longest, asked_ = max(r.longest_wrong_s for r in films), max(r.questions for r in films)
         print(f"followed rightly in {right / seen:.1%} of {seen} looks; somebody else for {longest:.1f} s at most, "
               f"{asked_} questions at most")  # fmt: skip
+    for evidence in sorted({t.evidence for t in mirrors}):
+        said = [t for t in mirrors if t.evidence == evidence]
+        proposed = [t for t in said if t.right is not None]
+        print(f"mirrored or not, {evidence}: proposed in {len(proposed)} of {len(said)}, right in "
+              f"{sum(t.right is True for t in proposed)}, sure and wrong in {sum(t.sure and not t.right for t in proposed)}")  # fmt: skip
     print(f"repeats found: {found} of {there}; false: {false} of {new} new phrases")
 
 

@@ -16,7 +16,6 @@ export function RunSaid({ routine, clip, other, run, changed }: SaidProps): Reac
   const job = useJob(routine.id, clip);
   const looking = job?.step === 'glance' && (job.state === 'queued' || job.state === 'running');
   const ends = `${time(run.from_s, 0)} to ${time(run.to_s, 0)}`;
-  if (!clip.playable) return <b>The clip is being made ready to play.</b>;
   if (looking && !clip.run) return <b>The run is being looked for.</b>;
   if (clip.awaits_run && clip.long?.proposed && same(run, clip.long.proposed))
     return (
@@ -24,6 +23,7 @@ export function RunSaid({ routine, clip, other, run, changed }: SaidProps): Reac
         <b>The run is found:</b> {ends}, {clip.long.said}.
       </>
     );
+  if (!clip.playable) return <b>The clip is being made ready to play.</b>;
   if (clip.awaits_run && clip.long && !clip.long.proposed && !changed) return <b>{clip.long.said}</b>;
   if (clip.awaits_run && !clip.long?.proposed && run.to_s - run.from_s >= clip.duration_s)
     return <b>{clip.long?.said ?? 'Drag the ends to the run: the routine danced through once, at tempo.'}</b>;

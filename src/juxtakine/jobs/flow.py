@@ -1,5 +1,5 @@
-"""What follows what: probe at the door (or a clip put together from others), then play copy, of a long clip a glance
-for its run, track; a reference beside the first is placed, a take compared. An edit places and compares again, and
+"""What follows what: probe at the door (or a clip put together from others), of a long clip a glance for its run, then
+play copy, track; a reference beside the first is placed, a take compared. An edit places and compares again, and
 tracks nothing."""
 
 from sqlalchemy.orm import Session
@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from juxtakine.jobs import inputs
 from juxtakine.jobs.app import send_after_commit
 from juxtakine.store import clips, jobs, routines
-from juxtakine.store.models import Clip, Role, Routine, Step
+from juxtakine.store.models import Clip, JobState, Role, Routine, Step
 
 LONG_S = 100.0
 """A reference that lasts longer is looked through for its run; a shorter one is danced through, as a rule."""
@@ -17,10 +17,10 @@ def begin(db: Session, clip: Clip) -> None:
     """From the first step that is not done; what is done is not done again."""
     if clip.parts and not clips.has_done(clip, Step.ASSEMBLE):
         queue(db, clip, Step.ASSEMBLE)
+    elif _awaits_glance(clip):
+        queue(db, clip, Step.GLANCE)  # before the play copy, which takes as long: the run is proposed the sooner
     elif not clips.has_done(clip, Step.PREPARE):
         queue(db, clip, Step.PREPARE)
-    elif is_long(clip) and clip.run is None and clip.stretches is None:
-        queue(db, clip, Step.GLANCE)
     elif awaits_run(clip):
         return
     elif not clips.has_done(clip, Step.TRACK):
@@ -29,6 +29,13 @@ def begin(db: Session, clip: Clip) -> None:
         compare_all(db, clip.routine)
     else:
         _if_stale(db, clip)
+
+
+def _awaits_glance(clip: Clip) -> bool:
+    """A glance that failed is not tried again: the run can be shown by hand."""
+    last = clips.last_job(clip, Step.GLANCE)
+    failed = last is not None and last.state is JobState.FAILED
+    return awaits_run(clip) and clip.stretches is None and not failed
 
 
 def is_long(clip: Clip) -> bool:

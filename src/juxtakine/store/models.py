@@ -37,8 +37,8 @@ class Step(StrEnum):
     """What is done with a clip, in this order."""
 
     ASSEMBLE = "assemble"
-    PREPARE = "prepare"
     GLANCE = "glance"
+    PREPARE = "prepare"
     TRACK = "track"
     PLACE = "place"
     COMPARE = "compare"
