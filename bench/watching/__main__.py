@@ -22,9 +22,8 @@ from watching.mirrors import told_of
 from watching.structures import structure, told_rightly
 
 TABLE_CLIPS, TABLE, TABLE_FILMS, TABLE_PAIRS = 201, 101, 185, 9001
-"""Where the seeds begin that are looked at for the table alone, of long clips, of structures,
-of films and of pairs. Even ones
-were for tuning, and so were long clips up to 139 and films up to 183: what those showed was mended."""
+"""Where the seeds begin that are looked at for the table alone, of long clips, of structures, of
+films and of pairs. Even ones were for tuning, and so were long clips up to 139 and films up to 183: what those showed was mended."""
 ENDS_WITHIN = 2.0
 """Counts."""
 
@@ -97,8 +96,9 @@ def main() -> None:
     for evidence in sorted({t.evidence for t in mirrors}):
         said = [t for t in mirrors if t.evidence == evidence]
         proposed = [t for t in said if t.right is not None]
-        print(f"mirrored or not, {evidence}: proposed in {len(proposed)} of {len(said)}, right in "
-              f"{sum(t.right is True for t in proposed)}, sure and wrong in {sum(t.sure and not t.right for t in proposed)}")  # fmt: skip
+        right, wrong = sum(t.right is True for t in proposed), sum(t.sure and not t.right for t in proposed)
+        print(f"mirrored or not, {evidence}: proposed in {len(proposed)} of {len(said)}, right in {right}, "
+              f"sure and wrong in {wrong}")  # fmt: skip
     print(f"repeats found: {found} of {there}; false: {false} of {new} new phrases")
 
 
