@@ -94,6 +94,8 @@ def views(browser: Browser, where: str) -> None:
         keep(page, "count-error", "4 is missing")
     with tempfile.TemporaryDirectory() as folder, window(browser, DESK, where) as page:
         page.locator("input[data-file]").set_input_files(tutorial(Path(folder) / "low-bench.mp4", LONG))
+        page.get_by_text("The run is found").wait_for(timeout=START_S * 1000)
+        page.locator("video").wait_for(timeout=START_S * 1000)
         keep(page, "watch-long", "The run is found")
     with tempfile.TemporaryDirectory() as folder, window(browser, DESK, f"{routine}/compare") as page:
         # the same picture with one byte more: a clip that nobody has measured yet
