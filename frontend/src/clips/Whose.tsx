@@ -32,7 +32,8 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
         <p className="min-w-0">
           {picking ? (
             <>
-              <b>Click the middle of the body</b> to follow, where nobody else is near it.
+              <b>Click the middle of the body</b> to follow, where nobody else is near it; or move the mark
+              with the arrows, and press Enter.
             </>
           ) : followed ? (
             <>

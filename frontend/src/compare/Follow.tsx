@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import type { useClipActs } from '../api/queries';
 import type { ClipView } from '../api/schema';
+import { Aim } from '../clips/Aim';
 import { Alone } from '../clips/Alone';
 import { Feet } from '../clips/Feet';
 import { usePlayer } from '../clips/usePlayer';
@@ -26,6 +27,7 @@ export function Follow({ take, acts, onClose }: Props) {
         onPick={picking ? pick : null}
       >
         <Feet clip={take} player={player} turned={false} />
+        {picking && <Aim clip={take} turned={false} onPick={pick} />}
       </Alone>
       <Whose clip={take} {...{ player, picking }} onPicking={setPicking} follow={acts.follow} />
       <button type="button" className="act self-start" onClick={onClose}>

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useClipActs, useEdits, useShown, useWave } from '../api/queries';
 import type { ClipView, OtherView, RoutineView, RowView, Span } from '../api/schema';
+import { Aim } from '../clips/Aim';
 import { ByHand } from '../clips/ByHand';
 import { Clip } from '../clips/Clip';
 import { ClipWork } from '../clips/ClipWork';
@@ -154,6 +155,7 @@ function Watching({ routine, tabs, clip, other }: WatchingProps) {
               className="h-[230px] w-full"
             >
               <Feet {...{ clip, player, turned }} />
+              {picking && <Aim {...{ clip, turned }} onPick={pick} />}
             </Clip>
             <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2">
               <FrameActs player={player} fps={clip.fps} />
