@@ -173,7 +173,8 @@ def test_rows_are_put_together_by_key(told: str, page: Page) -> None:
 def seek(page: Page, seconds: float) -> None:
     """By a click on the wave."""
     wave = page.get_by_role("application", name="the clip’s sound")
-    box, lasts = wave.bounding_box(), page.locator("video").first.evaluate("v => v.duration")
+    lasts = until(lambda: page.locator("video").first.evaluate("v => v.duration || 0"))
+    box = wave.bounding_box()
     assert box is not None
     page.mouse.click(box["x"] + box["width"] * seconds / lasts, box["y"] + 8)
     until(lambda: abs(now(page) - seconds) < 0.2)

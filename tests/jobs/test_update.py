@@ -48,7 +48,7 @@ def test_count_1_by_hand_is_refused_where_it_means_nothing(client: Client, short
     at = {"first_s": 1.0, "percent": 100}
     assert "Place count 1 in the instructor's clip first" in client.send("PUT", f"/clips/{take}/first-count", at).text
     client.send("PUT", f"/routines/{routine}/grid", {"first_s": 0.5, "bpm": 108})
-    assert "not a take" in client.send("PUT", f"/clips/{reference}/first-count", at).text
+    assert "on which the sheet is counted" in client.send("PUT", f"/clips/{reference}/first-count", at).text
     for wrong in ({"first_s": 1.0, "percent": 5}, {"percent": 100}, {"first_s": "soon"}):
         refused = client.send("PUT", f"/clips/{take}/first-count", wrong)
         assert refused.status_code == 422
