@@ -68,7 +68,7 @@ def test_a_run_is_found_again_survives_its_killing_and_ends_clean(var: Path) -> 
     assert len(again.get("/home")["routines"]) == 1
 
     third.process.send_signal(signal.SIGINT)
-    assert third.process.wait(60) == 0
+    assert third.process.wait(120) == 0
     assert family.members(var.resolve()) == []
     with pytest.raises(httpx.ConnectError):
         httpx.get(str(again.http.base_url))
