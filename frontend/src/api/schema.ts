@@ -1458,7 +1458,7 @@ export interface components {
          * @description What is done with a clip, in this order.
          * @enum {string}
          */
-        Step: "assemble" | "prepare" | "glance" | "track" | "place" | "compare";
+        Step: "assemble" | "glance" | "prepare" | "track" | "place" | "compare";
         /**
          * StretchView
          * @description A stretch of a long clip: what is going on there, in a word and as it is told.
