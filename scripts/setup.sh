@@ -45,7 +45,7 @@ changed() { # changed NAME FILE...: whether the files differ from when NAME was 
 
 done_with() { mkdir -p $stamps && printf '%s' "$now" >"$stamps/$1"; }
 
-packages=(python3-venv mariadb-server redis-server)
+packages=(python3-venv mariadb-server redis-server libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0)
 [ "$kind" != run ] && packages+=(chromium)
 [ "$kind" = bench ] && packages+=(libegl1 libgl1-mesa-dri espeak-ng)
 debian "${packages[@]}"

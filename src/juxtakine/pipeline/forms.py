@@ -8,9 +8,11 @@ from typing import Annotated, Literal, TypeVar
 from pydantic import BaseModel, ConfigDict, Field, PlainSerializer, ValidationError
 
 from juxtakine.core.comparing import results as core
+from juxtakine.core.counting.dictionary import PatternError, Step, Style, actions_of
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.positions import from_decimal, to_decimal
-from juxtakine.core.counting.sheets import Layer, Mark, Phrase, Score, Sheet
+from juxtakine.core.counting.sheets import Done, Easier, Foot, Layer, Mark, Phrase, Quality, Score, Sheet, expand
+from juxtakine.core.counting.structure import Danced, Override, Written, unfolded
 from juxtakine.core.movement.body import Part
 
 
@@ -34,11 +36,56 @@ MaybeShare = Annotated[float | None, _rounded(3)]
 Error = Annotated[float | None, _rounded(3)]
 
 
+class DoneForm(Form):
+    cue: str = ""
+    quality: Quality | None = None
+
+
 class MarkForm(Form):
+    """`turn` in eighths, positive over the right shoulder; `weight` is where it is afterwards."""
+
     label: str
     cue: str = ""
     score: Score = Score.BOTH
     parts: list[Layer] = []
+    sounds: str = ""
+    lyrics: str = ""
+    layers: dict[Layer, DoneForm] = {}
+    foot: Foot | None = None
+    weight: Foot | None = None
+    turn: int = Field(0, ge=-16, le=16)
+
+    def value(self) -> Mark:
+        layers = {k: Done(v.cue, v.quality) for k, v in self.layers.items() if v.cue or v.quality}
+        return Mark(
+            self.label, self.cue, self.score, frozenset(self.parts), self.sounds, self.lyrics, layers, self.foot,
+            self.weight, self.turn,
+        )  # fmt: skip
+
+    @classmethod
+    def of(cls, m: Mark) -> "MarkForm":
+        layers = {k: DoneForm(cue=v.cue, quality=v.quality) for k, v in m.layers.items()}
+        return cls(
+            label=m.label, cue=m.cue, score=m.score, parts=sorted(m.parts), sounds=m.sounds, lyrics=m.lyrics,
+            layers=layers, foot=m.foot, weight=m.weight, turn=m.turn,
+        )  # fmt: skip
+
+
+class EasierForm(Form):
+    line: str
+    marks: list[MarkForm] = []
+
+
+Clock = Annotated[float, Field(ge=0, le=12, multiple_of=1.5)]
+"""A facing as on a clock seen from above: 12 the front, 3 the dancer's right, 1.5 between them."""
+
+
+def to_clock(eighths: int) -> float:
+    return eighths % 8 * 1.5 or 12.0
+
+
+def from_clock(clock: float) -> int:
+    return round(clock / 1.5) % 8
 
 
 class PhraseForm(Form):
@@ -47,29 +94,132 @@ class PhraseForm(Form):
     line: str
     swing: float = Field(0.5, ge=0.5, le=0.8)
     marks: list[MarkForm] = []
+    section: str = Field("", pattern="^[^,]*$")
+    weight: Foot | None = None
+    facing: Clock | None = None
+    easier: EasierForm | None = None
+
+    def value(self) -> Phrase:
+        marks = tuple(m.value() for m in self.marks)
+        easier = self.easier and Easier(self.easier.line, tuple(m.value() for m in self.easier.marks))
+        facing = None if self.facing is None else from_clock(self.facing)
+        swing = from_decimal(self.swing)
+        return Phrase(self.name, self.counts, self.line, swing, marks, self.section, self.weight, facing, easier)
+
+    @classmethod
+    def of(cls, p: Phrase) -> "PhraseForm":
+        easier = p.easier and EasierForm(line=p.easier.line, marks=[MarkForm.of(m) for m in p.easier.marks])
+        return cls(
+            name=p.name, counts=p.counts, line=p.line, swing=to_decimal(p.swing), section=p.section, weight=p.weight,
+            marks=[MarkForm.of(m) for m in p.marks], facing=None if p.facing is None else to_clock(p.facing),
+            easier=easier,
+        )  # fmt: skip
+
+
+class OverrideForm(Form):
+    """In one repetition (from 1), a count of a row (from 1, as written) is marked otherwise."""
+
+    repetition: int = Field(ge=1)
+    row: int = Field(ge=1)
+    mark: MarkForm
+
+
+class StepForm(Form):
+    """A step of one's own; `pattern` as in docs/formats.md, empty where it has no fixed counts."""
+
+    name: str = Field(min_length=1)
+    what: str = ""
+    pattern: str = ""
+
+    def value(self) -> Step:
+        """Raises FormError."""
+        try:
+            return Step(self.name, self.what, actions_of(self.pattern))
+        except PatternError as error:
+            raise FormError(f"{self.name}: {error}") from error
 
 
 class SheetForm(Form):
+    """The routine as it is written; `order` says how its sections follow each other ("": as they stand)."""
+
     form: Literal["juxtakine/sheet-1"] = Field("juxtakine/sheet-1", alias="schema")
     title: str = ""
     phrases: list[PhraseForm] = []
+    order: str = ""
+    overrides: list[OverrideForm] = []
+    dances: Danced = Danced.FULL
+    walls: int | None = Field(None, ge=1, le=8)
+    enters: int = Field(0, ge=0, le=64)
+    style: Style | None = None
+    steps: list[StepForm] = []
+
+    def written(self) -> Written:
+        overrides = tuple(Override(o.repetition, o.row, o.mark.value()) for o in self.overrides)
+        phrases = tuple(p.value() for p in self.phrases)
+        return Written(self.title, phrases, self.order, overrides, self.dances, self.walls, self.enters)
 
     def value(self) -> Sheet:
-        return Sheet(self.title, tuple(_phrase(p) for p in self.phrases))
+        """As it is danced. Raises LineError where the order can't be read."""
+        return unfolded(self.written())
+
+    def rewritten(self, written: Written) -> "SheetForm":
+        """This form with what the core has changed."""
+        overrides = [
+            OverrideForm(repetition=o.repetition, row=o.row, mark=MarkForm.of(o.mark)) for o in written.overrides
+        ]
+        return self.model_copy(
+            update={
+                "title": written.title, "phrases": [PhraseForm.of(p) for p in written.phrases], "order": written.order,
+                "overrides": overrides, "dances": written.dances, "walls": written.walls, "enters": written.enters,
+            }
+        )  # fmt: skip
 
     @classmethod
     def of(cls, sheet: Sheet) -> "SheetForm":
-        return cls(title=sheet.title, phrases=[_phrase_form(p) for p in sheet.phrases])
+        return cls(title=sheet.title, phrases=[PhraseForm.of(p) for p in sheet.phrases])
 
 
-def _phrase(p: PhraseForm) -> Phrase:
-    marks = tuple(Mark(m.label, m.cue, m.score, frozenset(m.parts)) for m in p.marks)
-    return Phrase(p.name, p.counts, p.line, from_decimal(p.swing), marks)
+class ExpandedCountForm(Form):
+    """`facing` on the clock and `weight` at the count's end; `weight` null where the sheet does not tell."""
+
+    at: float
+    phrase: int
+    label: str
+    facing: float
+    weight: Foot | None
+    cue: str
 
 
-def _phrase_form(p: Phrase) -> PhraseForm:
-    marks = [MarkForm(label=m.label, cue=m.cue, score=m.score, parts=sorted(m.parts)) for m in p.marks]
-    return PhraseForm(name=p.name, counts=p.counts, line=p.line, swing=to_decimal(p.swing), marks=marks)
+class ExpandedForm(Form):
+    form: Literal["juxtakine/expanded-1"] = Field("juxtakine/expanded-1", alias="schema")
+    counts: list[ExpandedCountForm]
+    total: int
+
+    @classmethod
+    def of(cls, sheet: Sheet) -> "ExpandedForm":
+        """Raises SheetError."""
+        counts = [
+            ExpandedCountForm(
+                at=to_decimal(c.at), phrase=c.phrase, label=c.label, facing=to_clock(c.facing), weight=c.weight,
+                cue=c.cue,
+            )
+            for c in expand(sheet)
+        ]  # fmt: skip
+        return cls(counts=counts, total=sheet.total)
+
+
+class BeatForm(Form):
+    """A candidate for the routine's first 1."""
+
+    seconds: Seconds
+    certainty: Share
+
+
+class BeatsForm(Form):
+    form: Literal["juxtakine/beats-1"] = Field("juxtakine/beats-1", alias="schema")
+    tempo_bpm: float
+    beats: list[Seconds]
+    ones: list[BeatForm]
 
 
 class AnchorForm(Form):

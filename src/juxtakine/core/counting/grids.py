@@ -65,6 +65,19 @@ class Grid:
         place = np.clip(np.searchsorted(at, np.asarray(counts, float), side="right") - 1, 0, len(slopes) - 1)
         return slopes[place]
 
+    def anchored(self, at: Fraction, seconds: float) -> "Grid":
+        """With this count at `seconds`, in the place of an anchor that it had. Raises GridError."""
+        kept = [a for a in self.anchors if a.at != at]
+        return Grid(tuple(sorted([*kept, Anchor(at, seconds)], key=lambda a: a.at)))
+
+    def loosened(self, at: Fraction) -> "Grid":
+        """Without the anchor of this count. Raises GridError where fewer than two are left."""
+        return Grid(tuple(a for a in self.anchors if a.at != at))
+
+    def renumbered(self, by: int) -> "Grid":
+        """What was count `by` (from 0) is the routine's first 1 now; every count stays where it was."""
+        return Grid(tuple(Anchor(a.at - by, a.seconds) for a in self.anchors))
+
     def shifted(self, seconds: float) -> "Grid":
         """The same counts, all later by `seconds`."""
         return Grid(tuple(Anchor(a.at, a.seconds + seconds) for a in self.anchors))

@@ -72,6 +72,12 @@ def read_line(line: str, counts: int, swing: Fraction = STRAIGHT) -> tuple[Sound
     return tuple(soundings)
 
 
+def first_counts(line: str, counts: int, kept: int) -> str:
+    """The line of the first `kept` counts of a phrase of `counts`. Raises LineError as `read_line` does."""
+    tokens = [_Token(m.group(), m.start(), m.end()) for m in TOKEN.finditer(line)]
+    return " ".join(t.text for number, group in _by_count(tokens, counts) if number <= kept for t in group)
+
+
 def _by_count(tokens: list[_Token], counts: int) -> list[tuple[int, list[_Token]]]:
     """Tokens grouped under the whole count they belong to; 0 is the pick-up before the 1."""
     groups: list[tuple[int, list[_Token]]] = []

@@ -1,8 +1,11 @@
 """Sheets: the phrases of a routine, and the one continuous count line that they expand into.
 
-Conventions: phrases are numbered from 1; positions are counts from the routine's first 1 (which is 0).
+Conventions: phrases are numbered from 1; positions are counts from the routine's first 1 (which is 0). Sides are the
+dancer's own. Facing and turns are in eighths, clockwise seen from above: 0 is the front, 2 the dancer's right (3 on the
+clock), and a turn over the right shoulder is positive.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from fractions import Fraction
@@ -29,29 +32,83 @@ class Layer(StrEnum):
     HEAD = "head"
 
 
+class Foot(StrEnum):
+    """Which foot acts, or where the weight is."""
+
+    LEFT = "left"
+    RIGHT = "right"
+    BOTH = "both"
+
+    @property
+    def other(self) -> "Foot":
+        return {Foot.LEFT: Foot.RIGHT, Foot.RIGHT: Foot.LEFT, Foot.BOTH: Foot.BOTH}[self]
+
+
+class Quality(StrEnum):
+    """How a layer moves into its count."""
+
+    SHARP = "sharp"
+    SLOW = "slow"
+    BOUNCED = "bounced"
+    LIGHT = "light"
+
+
+@dataclass(frozen=True)
+class Done:
+    """What one layer does on a count."""
+
+    cue: str
+    quality: Quality | None = None
+
+
 @dataclass(frozen=True)
 class Mark:
-    """What is said of one count of a phrase; with `parts`, `score` holds for these layers alone."""
+    """What is said of one count of a phrase; with `parts`, `score` holds for these layers alone.
+
+    `cue` is the step's name, `sounds` and `lyrics` what other schools say there. `foot` acts and `weight` is where the
+    weight is afterwards (None: where it was); `turn` in eighths, positive over the right shoulder.
+    """
 
     label: str
     cue: str = ""
     score: Score = Score.BOTH
     parts: frozenset[Layer] = frozenset()
+    sounds: str = ""
+    lyrics: str = ""
+    layers: Mapping[Layer, Done] = field(default_factory=dict)
+    foot: Foot | None = None
+    weight: Foot | None = None
+    turn: int = 0
+
+
+@dataclass(frozen=True)
+class Easier:
+    """A low-impact way of dancing a phrase: the same counts, another line."""
+
+    line: str
+    marks: tuple[Mark, ...] = ()
 
 
 @dataclass(frozen=True)
 class Phrase:
-    """A row of the sheet."""
+    """A row of the sheet. `section` names the section that begins with it ("": it goes on); `weight` and `facing` are
+    where it is written to begin (None: not written)."""
 
     name: str
     counts: int
     line: str
     swing: Fraction = STRAIGHT
     marks: tuple[Mark, ...] = ()
+    section: str = ""
+    weight: Foot | None = None
+    facing: int | None = None
+    easier: Easier | None = None
 
 
 @dataclass(frozen=True)
 class Sheet:
+    """A routine as rows, one after the other as they are danced."""
+
     title: str
     phrases: tuple[Phrase, ...]
 
@@ -67,15 +124,22 @@ class Sheet:
 
 @dataclass(frozen=True)
 class SheetCount:
-    """One sounded count, subdivision or hold of the expanded sheet."""
+    """One sounded count, subdivision or hold of the expanded sheet, with what is said of it; `facing` and `weight` are
+    those at its end (`weight` None: the sheet does not tell)."""
 
     phrase: int
     label: str
     at: Fraction
     hold: bool = False
     goes_on: bool = False
-    cue: str = ""
-    scores: dict[Layer, Score] = field(default_factory=dict)
+    scores: Mapping[Layer, Score] = field(default_factory=dict)
+    mark: Mark = Mark("")
+    facing: int = 0
+    weight: Foot | None = None
+
+    @property
+    def cue(self) -> str:
+        return self.mark.cue
 
     @property
     def timed(self) -> bool:
@@ -151,11 +215,16 @@ def _check_overlap(counts: tuple[SheetCount, ...]) -> tuple[SheetProblem, ...]:
 
 def _merged(sheet: Sheet) -> tuple[SheetCount, ...]:
     counts = []
+    first = sheet.phrases[0]
+    facing, weight = first.facing or 0, first.weight
     for number, (start, phrase) in enumerate(zip(sheet.starts(), sheet.phrases, strict=True), 1):
         marks = {m.label: m for m in phrase.marks}
         for s in read_line(phrase.line, phrase.counts, phrase.swing):
             mark = marks.get(s.label, Mark(s.label))
-            counts.append(SheetCount(number, s.label, start + s.at, s.hold, s.goes_on, mark.cue, _scores(mark)))
+            facing, weight = (facing + mark.turn) % 8, mark.weight or weight
+            counts.append(
+                SheetCount(number, s.label, start + s.at, s.hold, s.goes_on, _scores(mark), mark, facing, weight)
+            )
     return tuple(counts)
 
 

@@ -5,7 +5,6 @@ upright where the dancer faces another wall); what differs by no more than one b
 Conventions: phrases are numbered from 1; distances in segment lengths (root of the mean square over the body).
 """
 
-import re
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,6 +15,7 @@ from scipy.special import expit
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.lines import read_line
 from juxtakine.core.counting.sheets import Phrase, Sheet
+from juxtakine.core.counting.structure import mirrored as other_side
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS, Features, wrapped
 from juxtakine.core.movement.tracks import Floats
@@ -167,19 +167,5 @@ def _like(own: Phrase, like: Phrase, mirrored: bool) -> Phrase:
     """The line of one that is as long; of one that is cut, the cues of the counts that are left."""
     made = replace(own, line=like.line, swing=like.swing) if own.counts == like.counts else own
     labels = {s.label for s in read_line(made.line, made.counts, made.swing)}
-    marks = (replace(m, cue=_other_side(m.cue) if mirrored else m.cue) for m in like.marks if m.label in labels)
+    marks = (other_side(m) if mirrored else m for m in like.marks if m.label in labels)
     return replace(made, marks=tuple(marks))
-
-
-SIDES = {"left": "right", "right": "left", "l": "r", "r": "l"}
-
-
-def _other_side(cue: str) -> str:
-    """Left for right and right for left, written as they were."""
-
-    def other(found: re.Match[str]) -> str:
-        word = found.group()
-        swapped = SIDES[word.lower()]
-        return swapped.upper() if word.isupper() else swapped.capitalize() if word.istitle() else swapped
-
-    return re.sub(r"\b(left|right|l|r)\b", other, cue, flags=re.I)

@@ -1,0 +1,303 @@
+"""Beats in music, its tempo, and where a routine's first 1 may be.
+
+What begins anew in the sound (spectral flux, in three bands), how evenly it does (autocorrelation), the most even
+sequence through it (dynamic programming after Ellis, "Beat tracking by dynamic programming", 2007), and a line through
+each beat's neighbours, as players keep time better than single onsets can be seen. Seconds are those of the samples.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d, maximum_filter1d, uniform_filter1d
+from scipy.signal import ShortTimeFFT
+from scipy.signal.windows import hann
+
+Floats = NDArray[np.float64]
+
+FRAMES_PER_S = 200
+WINDOW_S = 0.032
+BANDS_HZ = ((30.0, 180.0), (180.0, 1200.0), (1200.0, 3900.0))
+BAND_WEIGHTS = (1.0, 1.0, 0.6)
+LOUDNESS = 1000.0
+"""Before the logarithm: from how soft on a sound counts."""
+LATE_S = 0.004
+"""By how much the flux peaks before an onset; measured on clicks and drum beats (bench)."""
+SLOWEST, FASTEST = 55.0, 200.0
+USUAL_BPM, OCTAVES = 112.0, 0.75
+"""Tempi that people dance to, and how widely they spread."""
+TIGHT = 120.0
+LEAST_EVEN = 0.12
+NEIGHBOURS = 12
+"""Beats to each side that say where one lies."""
+STEADY_S = 0.012
+"""Beats that lie about one line so closely are of one tempo."""
+WITHIN_S = 0.06
+EIGHT = 8
+FIRST_BEATS = 72
+"""Within so many beats the routine begins."""
+CANDIDATES = 4
+
+
+class NoBeat(ValueError):
+    """Nothing comes evenly; the message says so."""
+
+
+@dataclass(frozen=True)
+class One:
+    """Where the routine's first 1 may be: which beat, its seconds, and how likely."""
+
+    beat: int
+    seconds: float
+    certainty: float
+
+
+@dataclass(frozen=True)
+class Beats:
+    """(n,) seconds of the beats; `bpm` over all of them, `bpm_error` its standard error; `drift` the tempo's change from
+    first to last beat as a share; `jumps` where the tempo changes at once; `ones` likeliest first."""
+
+    seconds: Floats
+    bpm: float
+    bpm_error: float
+    drift: float
+    jumps: tuple[float, ...]
+    ones: tuple[One, ...]
+
+
+@dataclass(frozen=True)
+class _Heard:
+    """(3, n) flux of the bands and (n, F) log spectra, FRAMES_PER_S a second."""
+
+    flux: Floats
+    spectra: Floats
+
+    @property
+    def rises(self) -> Floats:
+        return np.asarray(np.array(BAND_WEIGHTS) @ self.flux)
+
+
+def beats(samples: NDArray[np.floating], rate: int, moves_s: float | None = None) -> Beats:
+    """Of (n,) mono samples; `moves_s` is where the dancer begins to move, if that is known. Raises NoBeat."""
+    heard = _heard(np.asarray(samples, float), rate)
+    period = _period(heard)
+    path = _path(heard.rises, period)
+    if len(path) < EIGHT:
+        raise NoBeat("there is too little music to know its beat: at least eight counts are needed")
+    raw = _placed(heard.rises, path)
+    seconds, jumps = _evened(raw)
+    index = np.arange(len(seconds))
+    (slope, _), spread = _line(index, seconds)
+    error = spread / np.sqrt(max(1.0, float(((index - index.mean()) ** 2).sum())))
+    lengths = np.diff(seconds)
+    ends = max(1, len(lengths) // 8)
+    drift = float(lengths[:ends].mean() / lengths[-ends:].mean() - 1)
+    return Beats(seconds, 60 / slope, 60 / slope**2 * error, drift, jumps, _ones(heard, seconds, moves_s))
+
+
+def retimed(found: Beats, times: float) -> Beats:
+    """The same beats counted twice as fast (2) or half as fast (0.5, from the likeliest first 1)."""
+    n = len(found.seconds)
+    if times == 2:
+        seconds = np.interp(np.arange(2 * n - 1) / 2, np.arange(n), found.seconds)
+        ones = tuple(One(2 * o.beat, o.seconds, o.certainty) for o in found.ones)
+    else:
+        kept = np.arange(found.ones[0].beat % 2, n, 2)
+        seconds = found.seconds[kept]
+        ones = tuple(
+            One((o.beat - kept[0]) // 2, o.seconds, o.certainty) for o in found.ones if (o.beat - kept[0]) % 2 == 0
+        )
+    return Beats(seconds, found.bpm * times, found.bpm_error * times, found.drift, found.jumps, ones)
+
+
+def _heard(samples: Floats, rate: int) -> _Heard:
+    size = round(WINDOW_S * rate)
+    hop = rate // FRAMES_PER_S
+    transform = ShortTimeFFT(hann(size), hop, rate, fft_mode="onesided", mfft=4 * size)
+    power = np.abs(transform.stft(samples, p0=0, p1=len(samples) // hop))
+    level = np.percentile(power.sum(0), 90) or 1.0
+    spectra = np.log1p(LOUDNESS * power / level)
+    hz = transform.f
+    rise = np.maximum(0, np.diff(spectra, axis=1, prepend=spectra[:, :1]))
+    bands = np.array([rise[(hz >= low) & (hz < high)].mean(0) for low, high in BANDS_HZ])
+    return _Heard(np.array([_levelled(b) for b in bands]), spectra.T)
+
+
+def _levelled(flux: Floats) -> Floats:
+    """Above its neighbourhood, in its own spread: a soft passage speaks as a loud one does."""
+    above = np.maximum(0, flux - uniform_filter1d(flux, FRAMES_PER_S // 2))
+    spread = np.sqrt(uniform_filter1d(above**2, 8 * FRAMES_PER_S)) + 0.15 * float(above.std()) + 1e-9
+    return np.asarray(np.minimum(above / spread, 6.0))
+
+
+def _autocorrelation(x: Floats) -> Floats:
+    size = 1 << (2 * len(x)).bit_length()
+    full = np.fft.irfft(np.abs(np.fft.rfft(x - x.mean(), size)) ** 2)[: len(x)]
+    n = len(x) - np.arange(len(x))
+    return np.asarray(full / max(full[0], 1e-12) * len(x) / np.maximum(n, 1))
+
+
+def _period(heard: _Heard) -> float:
+    """Frames a beat. What comes back after one beat also comes after two and four; and on every beat something begins,
+    in the low bands about as strongly on the weak ones as on the strong."""
+    smooth = gaussian_filter1d(heard.rises, 0.012 * FRAMES_PER_S)
+    longest = round(4.2 * 60 / SLOWEST * FRAMES_PER_S)
+    if len(smooth) < longest:
+        raise NoBeat("this is too short to know its beat: at least six seconds are needed")
+    like = _autocorrelation(smooth)
+    bpms = np.geomspace(SLOWEST, FASTEST, 800)
+    lags = 60 / bpms * FRAMES_PER_S
+    at = np.arange(len(like))
+    told = sum(w * np.interp(k * lags, at, like) for k, w in ((1, 1.0), (2, 0.8), (4, 0.7))) / 2.5
+    if told.max() < LEAST_EVEN:
+        raise NoBeat("no even beat is heard here: place the counts by hand, or tap them along")
+    usual = np.exp(-0.5 * (np.log2(bpms / USUAL_BPM) / OCTAVES) ** 2)
+    peaks = np.flatnonzero((told == maximum_filter1d(told, 25)) & (told > 0.35 * told.max()))
+    merit = [told[i] * usual[i] * _filled(heard, lags[i]) for i in peaks]
+    return float(lags[peaks[int(np.argmax(merit))]])
+
+
+def _filled(heard: _Heard, lag: float) -> float:
+    """0 to 1: how strong the weaker half of every second beat is against the stronger, where this is the beat: a tempo
+    that is twice too fast finds next to nothing on every second one. And half-way between the beats less begins."""
+    low = heard.flux[0] + heard.flux[1]
+    phases = np.arange(0, lag, 2.0)
+    n = int((len(low) - 1) / lag) - 1
+    best, share = -1.0, 0.0
+    blurred = maximum_filter1d(low, round(0.05 * FRAMES_PER_S))
+    for phase in phases:
+        on = blurred[np.rint(phase + lag * np.arange(n)).astype(int)]
+        if on.mean() > best:
+            between = blurred[np.rint(phase + lag * (np.arange(n) + 0.5)).astype(int)].mean()
+            halves = sorted((on[::2].mean(), on[1::2].mean()))
+            best = float(on.mean())
+            share = float(halves[0] / max(halves[1], 1e-9)) ** 0.7 * float(1.15 - 0.5 * between / max(best, 1e-9))
+    return max(share, 0.05)
+
+
+def _path(rises: Floats, period: float) -> NDArray[np.intp]:
+    """The frames of the beats: as strong and as even as can be, together."""
+    strength = gaussian_filter1d(rises, 0.01 * FRAMES_PER_S)
+    strength = strength / max(float(strength.std()), 1e-9)
+    steps = np.arange(round(period / 1.8), round(period * 1.8) + 1)
+    cost = TIGHT * np.log(steps / period) ** 2
+    score = strength.copy()
+    before = np.full(len(score), -1)
+    for t in range(len(score)):
+        first = t - steps
+        usable = first >= 0
+        if usable.any():
+            sums = score[first[usable]] - cost[usable]
+            best = int(sums.argmax())
+            if sums[best] > 0:
+                score[t] += sums[best]
+                before[t] = first[usable][best]
+    last = len(score) - 1 - round(period) + int(score[-round(period) :].argmax()) + 0
+    path = [last]
+    while before[path[-1]] >= 0:
+        path.append(int(before[path[-1]]))
+    return np.array(path[::-1])
+
+
+def _placed(rises: Floats, path: NDArray[np.intp]) -> Floats:
+    """(n,) seconds: where next to each frame the rise is strongest, to fractions of a frame; NaN where nothing is."""
+    blurred = gaussian_filter1d(rises, 1.0)
+    reach = round(0.03 * FRAMES_PER_S)
+    out = np.full(len(path), np.nan)
+    floor = 0.25 * float(np.percentile(blurred[path], 75))
+    for i, frame in enumerate(path):
+        low, high = max(1, frame - reach), min(len(blurred) - 1, frame + reach + 1)
+        if high <= low:
+            continue
+        peak = low + int(blurred[low:high].argmax())
+        if blurred[peak] < floor or not 0 < peak < len(blurred) - 1:
+            continue
+        a, b, c = blurred[peak - 1 : peak + 2]
+        bend = a - 2 * b + c
+        out[i] = (peak + (0.5 * (a - c) / bend if bend < 0 else 0.0)) / FRAMES_PER_S + LATE_S
+    rough = path / FRAMES_PER_S + LATE_S
+    return np.where(np.isfinite(out), out, rough)
+
+
+def _line(index: Floats, seconds: Floats) -> tuple[tuple[float, float], float]:
+    """A line through most of the points: (slope, start), and their spread about it."""
+    used = np.ones(len(index), bool)
+    slope = start = spread = 0.0
+    for _ in range(4):
+        slope, start = (float(v) for v in np.polyfit(index[used], seconds[used], 1))
+        off = seconds - start - slope * index
+        spread = max(1.4826 * float(np.median(np.abs(off[used]))), 0.001)
+        used = np.abs(off) <= 3 * spread
+    return (slope, start), spread
+
+
+def _evened(raw: Floats) -> tuple[Floats, tuple[float, ...]]:
+    """The beats as the players meant them: on one line where one fits, else each on its neighbours' line; and where two
+    lines meet that are not of one tempo."""
+    index = np.arange(len(raw), dtype=float)
+    (slope, start), _ = _line(index, raw)
+    local = np.array([_local(raw, i) for i in range(len(raw))])
+    if np.abs(np.percentile(local[:, 0] - start - slope * index, (5, 95))).max() < STEADY_S:
+        return start + slope * index, ()
+    lengths = local[:, 1]
+    span = NEIGHBOURS
+    jumps = []
+    for i in range(span, len(raw) - span):
+        before, after = np.median(np.diff(raw[i - span : i])), np.median(np.diff(raw[i : i + span]))
+        if abs(np.log(after / before)) > 0.06 and (not jumps or raw[i] - jumps[-1] > span * lengths[i]):
+            jumps.append(float(raw[i]))
+    return local[:, 0], tuple(jumps)
+
+
+def _local(raw: Floats, i: int) -> tuple[float, float]:
+    """Where beat i lies on the line of its neighbours, and how long a beat is there."""
+    low, high = max(0, i - NEIGHBOURS), min(len(raw), i + NEIGHBOURS + 1)
+    if high - low < 2 * NEIGHBOURS + 1:  # at the ends the line reaches inwards
+        low, high = max(0, min(low, high - 2 * NEIGHBOURS - 1)), min(len(raw), max(high, low + 2 * NEIGHBOURS + 1))
+    index = np.arange(low, high, dtype=float) - i
+    weights = np.exp(-0.5 * (index / (NEIGHBOURS / 2)) ** 2)
+    used = np.ones(len(index), bool)
+    slope = start = 0.0
+    for _ in range(3):
+        slope, start = (float(v) for v in np.polyfit(index[used], raw[low:high][used], 1, w=weights[used]))
+        off = np.abs(raw[low:high] - start - slope * index)
+        used = off <= max(3 * float(np.median(off)), 0.006)
+    return start, slope
+
+
+def _ones(heard: _Heard, seconds: Floats, moves_s: float | None) -> tuple[One, ...]:
+    """Where harmony and bass change, eights begin; where more is heard from then on, or the dancer moves off, the
+    routine does."""
+    frames = np.clip(np.rint(seconds * FRAMES_PER_S).astype(int), 0, len(heard.spectra) - 1)
+    n = len(frames)
+    sound = np.array([heard.spectra[a:b].mean(0) if b > a else heard.spectra[a] for a, b in
+                      zip(frames, [*frames[1:], len(heard.spectra)], strict=True)])  # fmt: skip
+    accents = maximum_filter1d(heard.flux[0], round(0.06 * FRAMES_PER_S))[frames]
+    change = np.zeros(n)
+    jump = np.zeros(n)
+    level = sound.mean(1)
+    for i in range(n):
+        before, after = sound[max(0, i - 4) : i], sound[i : i + 4]
+        if len(before) and len(after):
+            a, b = before.mean(0), after.mean(0)
+            change[i] = 1 - float(a @ b) / max(float(np.linalg.norm(a) * np.linalg.norm(b)), 1e-9)
+            jump[i] = level[i : i + EIGHT].mean() - level[max(0, i - EIGHT) : i].mean()
+        else:
+            jump[i] = level[i : i + EIGHT].mean()
+    evidence = _standard(change) + 0.5 * _standard(accents)
+    phase = np.array([evidence[r::EIGHT].mean() for r in range(EIGHT)])
+    half = np.array([(phase[r] + phase[(r + 4) % EIGHT]) / 2 for r in range(EIGHT)])
+    first = min(FIRST_BEATS, max(EIGHT, n // 2))
+    at = np.arange(first)
+    told = 1.6 * phase[at % EIGHT] + 1.6 * half[at % EIGHT] + 1.5 * _standard(jump)[:first] - 0.04 * at
+    if moves_s is not None:
+        beat = float(np.median(np.diff(seconds)))
+        told = told + 3.0 * np.exp(-0.5 * ((seconds[:first] - moves_s - 0.5 * beat) / (1.5 * beat)) ** 2)
+    chance = np.exp(told - told.max())
+    chance = chance / chance.sum()
+    best = np.argsort(-chance)[:CANDIDATES]
+    return tuple(One(int(i), float(seconds[i]), float(chance[i])) for i in best)
+
+
+def _standard(x: Floats) -> Floats:
+    return np.asarray((x - x.mean()) / max(float(x.std()), 1e-9))

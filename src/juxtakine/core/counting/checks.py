@@ -1,0 +1,225 @@
+"""The sheet's arithmetic, checked as a teacher would: lengths, turns and walls, weight, restarts, what is too quick.
+
+A finding says which things disagree, not who is right; where there is one obvious mend it carries the mended sheet.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from fractions import Fraction
+from itertools import pairwise
+from typing import Any
+
+from juxtakine.core.counting.sheets import Foot, SheetCount, expand
+from juxtakine.core.counting.structure import Row, Written, rows, unfolded
+
+QUICKEST_S = 0.12
+"""A foot does not act twice within this."""
+ENDS_WITHIN = 2
+"""Counts by which sheet and run may differ: a last pose is held, an end is cut."""
+MORE_THAN = 8
+"""Counts of a run after the sheet's end that need no word: a pose, a bow."""
+ON_A_ONE = Fraction(1, 2)
+EIGHTHS = 8
+MOST_TIMES = 8
+"""After so many times through, any turn has come back to its wall."""
+
+
+class About(StrEnum):
+    LENGTH = "length"
+    WALLS = "walls"
+    FACING = "facing"
+    WEIGHT = "weight"
+    MUSIC = "music"
+    QUICK = "quick"
+    TWICE = "twice"
+
+
+@dataclass(frozen=True)
+class Mend:
+    """What to do, in words, and the sheet as it is then."""
+
+    says: str
+    written: Written
+
+
+@dataclass(frozen=True)
+class SheetFinding:
+    """`row` as danced (from 1; 0 for the sheet itself) and the count's label there, if it is about one."""
+
+    row: int
+    label: str | None
+    about: About
+    text: str
+    mend: Mend | None = None
+
+
+@dataclass(frozen=True)
+class Music:
+    """What is known of the music: counts a minute, where its own eights begin and where the run ends, in counts of the
+    sheet."""
+
+    bpm: float | None = None
+    ones: Sequence[float] = field(default_factory=tuple)
+    ends: float | None = None
+
+
+def checked(written: Written, music: Music) -> tuple[SheetFinding, ...]:
+    """All findings, in the order of the rows. The sheet can be expanded: raises SheetError and LineError otherwise."""
+    if not written.phrases:
+        return ()
+    danced, counts = rows(written), expand(unfolded(written))
+    found = [
+        *_length(danced, music),
+        *_walls(written, danced, counts),
+        *_twice(written, danced),
+        *_facing(written, danced, counts),
+        *_weight(written, danced, counts),
+        *_landing(danced, music),
+        *_quick(counts, music),
+    ]
+    return tuple(sorted(found, key=lambda f: f.row))
+
+
+def clock(eighths: int) -> str:
+    """A facing as on a clock: 0 is 12, 1 is 1:30, 2 is 3."""
+    minutes = eighths % EIGHTHS * 90
+    hours, rest = divmod(minutes, 60)
+    return f"{hours or 12}" + (f":{rest:02}" if rest else "")
+
+
+def amount(eighths: int) -> str:
+    """A turn in words: "a quarter turn to the right"."""
+    names = {0: "no turn", 1: "an eighth", 2: "a quarter", 3: "three eighths", 4: "half a turn", 5: "five eighths",
+             6: "three quarters", 7: "seven eighths", 8: "a full turn"}  # fmt: skip
+    name = names.get(abs(eighths), f"{abs(eighths) / EIGHTHS:g} turns")
+    return name if eighths == 0 else f"{name} to the {'right' if eighths > 0 else 'left'}"
+
+
+def walls_of(danced: Sequence[Row], counts: Sequence[SheetCount]) -> int:
+    """On how many walls the section that comes most often begins, if the whole is danced again and again."""
+    names = [r.repetition.section for r in danced if r.first]
+    most = max(names, key=names.count)
+    turned = _facing_before(danced, counts)
+    begins = [turned[i] for i, r in enumerate(danced) if r.first and r.repetition.section == most]
+    net = counts[-1].facing - turned[0]
+    return len({(facing + k * net) % EIGHTHS for k in range(MOST_TIMES) for facing in begins})
+
+
+def _facing_before(danced: Sequence[Row], counts: Sequence[SheetCount]) -> list[int]:
+    """(rows) the facing with which each row begins, in eighths."""
+    first = danced[0].phrase.facing or 0
+    ends = {c.phrase: c.facing for c in counts}
+    return [first, *(ends[n] for n in range(1, len(danced)))]
+
+
+def _length(danced: Sequence[Row], music: Music) -> Iterator[SheetFinding]:
+    if music.ends is None:
+        return
+    total = sum(r.phrase.counts for r in danced)
+    beyond = total - music.ends
+    if beyond > ENDS_WITHIN:
+        text = f"The sheet has {total} counts and the run {music.ends:.0f}: its last {beyond:.0f} are not in the clip."
+        yield SheetFinding(0, None, About.LENGTH, text)
+    elif beyond < -MORE_THAN:
+        yield SheetFinding(
+            0, None, About.LENGTH, f"The run goes on for {-beyond:.0f} counts after the sheet's {total}."
+        )
+
+
+def _walls(written: Written, danced: Sequence[Row], counts: Sequence[SheetCount]) -> Iterator[SheetFinding]:
+    if written.walls is None:
+        return
+    there = walls_of(danced, counts)
+    if there == written.walls:
+        return
+    net = sum(m.turn for r in danced for m in r.phrase.marks)
+    mend = Mend(f"write {there} wall{'s' if there > 1 else ''}", replace(written, walls=there))
+    text = f"These disagree: {written.walls} walls are written, and with {amount(net)} in all it is danced on {there}."
+    yield SheetFinding(0, None, About.WALLS, text, mend)
+
+
+def _twice(written: Written, danced: Sequence[Row]) -> Iterator[SheetFinding]:
+    """Of the rows as written: those that are danced shorter are cut on purpose."""
+    lengths: dict[str, tuple[int, int]] = {}
+    for number, phrase in enumerate(written.phrases, 1):
+        name = phrase.name.strip().casefold()
+        if not name:
+            continue
+        row, counts = lengths.setdefault(name, (number, phrase.counts))
+        if counts != phrase.counts:
+            shown = next((n for n, r in enumerate(danced, 1) if r.written == number), 0)
+            text = f"{phrase.name} has {phrase.counts} counts here and {counts} in row {row}."
+            yield SheetFinding(shown, None, About.TWICE, text)
+
+
+def _facing(written: Written, danced: Sequence[Row], counts: Sequence[SheetCount]) -> Iterator[SheetFinding]:
+    """What is written holds for a section's first time; later times are turned as a whole."""
+    before = _facing_before(danced, counts)
+    for number, (row, facing) in enumerate(zip(danced, before, strict=True), 1):
+        said = written.phrases[row.written - 1].facing
+        if said is None or row.again or number == 1 or said == facing:
+            continue
+        mend = Mend(f"write {clock(facing)}", _rewritten(written, row, facing=facing))
+        text = (
+            f"These disagree: it is written to begin to {clock(said)}, and the turns before it end at {clock(facing)}."
+        )
+        yield SheetFinding(number, None, About.FACING, text, mend)
+
+
+def _weight(written: Written, danced: Sequence[Row], counts: Sequence[SheetCount]) -> Iterator[SheetFinding]:
+    """A foot that steps or kicks has to be free, and a row begins with the weight that is written."""
+    weight = danced[0].phrase.weight
+    row = 1
+    for count in counts:
+        if count.phrase != row:
+            row = count.phrase
+            said = danced[row - 1].phrase.weight
+            if said and weight and said is not weight:
+                text = (
+                    f"These disagree: it is written to begin on the {said} foot, the row before ends on the {weight}."
+                )
+                yield SheetFinding(row, None, About.WEIGHT, text, _weight_mend(written, danced[row - 1], weight))
+        foot = count.mark.foot
+        if foot in (Foot.LEFT, Foot.RIGHT) and weight is foot and count.mark.weight is not Foot.BOTH:
+            text = f"The weight is on the {weight}, and {count.label} needs that foot free."
+            yield SheetFinding(row, count.label, About.WEIGHT, text)
+        weight = count.weight or weight
+
+
+def _weight_mend(written: Written, row: Row, weight: Foot) -> Mend | None:
+    if row.again or row.repetition.other_side:
+        return None
+    return Mend(f"write {weight}", _rewritten(written, row, weight=weight))
+
+
+def _rewritten(written: Written, row: Row, **change: Any) -> Written:
+    phrases = list(written.phrases)
+    phrases[row.written - 1] = replace(phrases[row.written - 1], **change)
+    return replace(written, phrases=tuple(phrases))
+
+
+def _landing(danced: Sequence[Row], music: Music) -> Iterator[SheetFinding]:
+    """Where a section begins, the music's own eights should."""
+    if len(music.ones) < 2:
+        return
+    at = 0
+    for number, row in enumerate(danced, 1):
+        if row.first and number > 1 and music.ones[0] <= at <= music.ones[-1]:
+            before = max(one for one in music.ones if one <= at + ON_A_ONE)
+            if abs(at - before) > ON_A_ONE:
+                on = round(at - before) + 1
+                text = f"{row.repetition.section} begins on the music's {on}; its own eights begin on a 1."
+                yield SheetFinding(number, None, About.MUSIC, text)
+        at += row.phrase.counts
+
+
+def _quick(counts: Sequence[SheetCount], music: Music) -> Iterator[SheetFinding]:
+    if music.bpm is None:
+        return
+    acting = [c for c in counts if c.mark.foot is not None]
+    for a, b in pairwise(acting):
+        apart_s = float(b.at - a.at) * 60 / music.bpm
+        if a.mark.foot is b.mark.foot and apart_s < QUICKEST_S:
+            text = f"The {b.mark.foot} foot acts on {a.label} and again {1000 * apart_s:.0f} ms later."
+            yield SheetFinding(b.phrase, b.label, About.QUICK, text)

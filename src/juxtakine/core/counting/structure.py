@@ -1,0 +1,215 @@
+"""The routine as it is written, each row once, and the rows as they are danced: repeated, on the other side, cut, ended
+otherwise.
+
+Rows as danced are an ordinary sheet, so that whatever reads a sheet need not know of repetitions.
+"""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from juxtakine.core.counting.lines import LineError, first_counts, read_line
+from juxtakine.core.counting.orders import Repetition, read_order
+from juxtakine.core.counting.sheets import Done, Mark, Phrase, Score, Sheet, SheetProblem
+
+UNNAMED = "A"
+"""What the first rows are called where no section is named."""
+
+
+class Danced(StrEnum):
+    """Which of two variants the student dances."""
+
+    FULL = "full"
+    EASIER = "easier"
+
+
+@dataclass(frozen=True)
+class Override:
+    """In one repetition (from 1, in the order), a count of a written row (from 1) is marked otherwise: as it is danced
+    there, on its own side."""
+
+    repetition: int
+    row: int
+    mark: Mark
+
+
+@dataclass(frozen=True)
+class Written:
+    """A routine as it is written: `phrases` once, and the order of their sections ("": as they stand)."""
+
+    title: str
+    phrases: tuple[Phrase, ...]
+    order: str = ""
+    overrides: tuple[Override, ...] = ()
+    dances: Danced = Danced.FULL
+    walls: int | None = None
+    enters: int = 0
+    """Counts by which this role comes in after the one that the instructor dances."""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A row as it is danced: the `written` row (from 1) it comes from, in which repetition (from 1), and as what."""
+
+    phrase: Phrase
+    written: int
+    number: int
+    repetition: Repetition
+    first: bool
+    """Whether its repetition begins here."""
+    again: bool
+    """Whether the written row has been danced before."""
+
+
+def section_names(written: Written) -> tuple[str, ...]:
+    """In the order in which they are written."""
+    return tuple(_sections(written))
+
+
+def unfolded(written: Written) -> Sheet:
+    """The sheet as it is danced. Raises LineError where the order can't be read or danced."""
+    return Sheet(written.title, tuple(row.phrase for row in rows(written)))
+
+
+def rows(written: Written) -> tuple[Row, ...]:
+    """The rows as they are danced. Raises LineError as `unfolded` does."""
+    made: list[Row] = []
+    seen: set[int] = set()
+    for number, repetition in enumerate(read_order(written.order, section_names(written)), 1):
+        overrides = {(o.row, o.mark.label): o.mark for o in written.overrides if o.repetition == number}
+        for place, (row, phrase) in enumerate(_danced(written, repetition)):
+            variant = _variant(phrase, written.dances)
+            shown = _overridden(other_side(variant) if repetition.other_side else variant, row, overrides)
+            made.append(Row(shown, row, number, repetition, place == 0, row in seen))
+        seen.update(row.written for row in made)
+    return tuple(made)
+
+
+def problem_of_order(written: Written) -> SheetProblem | None:
+    """What keeps the order from being danced; the place is one in the order's text."""
+    try:
+        rows(written)
+    except LineError as error:
+        return SheetProblem(0, f"the order: {error.reason}", error.start, error.end)
+    return None
+
+
+def other_side(phrase: Phrase) -> Phrase:
+    """The same phrase with left and right swapped: feet, weight, turns, and the sides that its cues name."""
+    return replace(
+        phrase,
+        marks=tuple(map(mirrored, phrase.marks)),
+        weight=phrase.weight and phrase.weight.other,
+        facing=None if phrase.facing is None else -phrase.facing % 8,
+        easier=phrase.easier and replace(phrase.easier, marks=tuple(map(mirrored, phrase.easier.marks))),
+    )
+
+
+SIDES = {"left": "right", "right": "left", "l": "r", "r": "l"}
+SIDE = re.compile(r"\b(left|right|l|r)\b", re.IGNORECASE)
+
+
+def swapped_words(said: str) -> str:
+    """Left for right in a cue, in whatever letters they are written."""
+
+    def swap(found: re.Match[str]) -> str:
+        word = found.group()
+        other = SIDES[word.lower()]
+        return other.upper() if word.isupper() else other.capitalize() if word[0].isupper() else other
+
+    return SIDE.sub(swap, said)
+
+
+def mirrored(mark: Mark) -> Mark:
+    """What is said of a count, on the other side."""
+    return replace(
+        mark,
+        cue=swapped_words(mark.cue),
+        layers={layer: Done(swapped_words(d.cue), d.quality) for layer, d in mark.layers.items()},
+        foot=mark.foot and mark.foot.other,
+        weight=mark.weight and mark.weight.other,
+        turn=-mark.turn,
+    )
+
+
+def _sections(written: Written) -> dict[str, list[tuple[int, Phrase]]]:
+    """By name, the rows (from 1) of each section; a name that comes twice goes on."""
+    found: dict[str, list[tuple[int, Phrase]]] = {}
+    name = UNNAMED
+    for row, phrase in enumerate(written.phrases, 1):
+        name = phrase.section or name
+        found.setdefault(name, []).append((row, phrase))
+    return found
+
+
+def _danced(written: Written, repetition: Repetition) -> Iterator[tuple[int, Phrase]]:
+    sections = _sections(written)
+    body = sections[repetition.section]
+    total = sum(p.counts for _, p in body)
+    ending = sections[repetition.ending] if repetition.ending else []
+    kept = min(total if repetition.cut is None else repetition.cut, total) - sum(p.counts for _, p in ending)
+    if repetition.cut is not None and repetition.cut >= total:
+        raise _refused(written, repetition, f"{repetition.section} has {total} counts, it can't be cut after "
+                       f"{repetition.cut}")  # fmt: skip
+    if kept < 0 or (kept == 0 and not ending):
+        raise _refused(written, repetition, f"nothing is left of {repetition}")
+    for row, phrase in body:
+        if kept <= 0:
+            break
+        yield row, phrase if phrase.counts <= kept else _cut(written, repetition, phrase, kept)
+        kept -= phrase.counts
+    yield from ending
+
+
+def _cut(written: Written, repetition: Repetition, phrase: Phrase, kept: int) -> Phrase:
+    try:
+        line = first_counts(phrase.line, phrase.counts, kept)
+        labels = {s.label for s in read_line(line, kept, phrase.swing)}
+    except LineError as error:
+        if not phrase.line.strip() or _unreadable(phrase):
+            return phrase  # is told where the row is written
+        raise _refused(
+            written, repetition, f"{repetition}: {phrase.name or 'the row'} has not begun by then"
+        ) from error
+    return replace(phrase, counts=kept, line=line, marks=tuple(m for m in phrase.marks if m.label in labels))
+
+
+def _unreadable(phrase: Phrase) -> bool:
+    try:
+        read_line(phrase.line, phrase.counts, phrase.swing)
+    except LineError:
+        return True
+    return False
+
+
+def _refused(written: Written, repetition: Repetition, reason: str) -> LineError:
+    """At the place of the repetition in the order's text."""
+    items = [(m.start(), m.end()) for m in re.finditer(r"[^,]+", written.order)]
+    for start, end in items:
+        if repetition in read_order(written.order[start:end], section_names(written)):
+            return LineError(reason, start, end)
+    return LineError(reason, 0, len(written.order))
+
+
+def _variant(phrase: Phrase, dances: Danced) -> Phrase:
+    """The easier way is danced against the full one: its timing can be judged, its positions can't."""
+    if dances is Danced.FULL or phrase.easier is None:
+        return phrase
+    labels = {s.label for s in read_line(phrase.easier.line, phrase.counts, phrase.swing)}
+    written = {m.label: m for m in phrase.easier.marks}
+    marks = tuple(_timed(written.get(label, Mark(label))) for label in sorted(labels))
+    return replace(phrase, line=phrase.easier.line, marks=marks, easier=None)
+
+
+def _timed(mark: Mark) -> Mark:
+    free = mark.score in (Score.FREE, Score.POSITION)
+    return replace(mark, score=Score.FREE if free else Score.TIMING, parts=frozenset())
+
+
+def _overridden(phrase: Phrase, row: int, overrides: dict[tuple[int, str], Mark]) -> Phrase:
+    ours = {label: mark for (at, label), mark in overrides.items() if at == row}
+    if not ours:
+        return phrase
+    kept = tuple(ours.pop(m.label, m) for m in phrase.marks)
+    return replace(phrase, marks=(*kept, *ours.values()))
