@@ -76,10 +76,8 @@ def song(seed: int) -> Song:
     if hard == "voice":
         voice = np.resize(_voice(), len(out))
         out = out + 0.5 * voice
-    if hard == "room":
-        out = in_a_room(out, seed, noise_db=-26, decay_s=0.5)
-    else:
-        out = out + random.normal(0, 0.002, len(out))
+    noise = random.normal(0, 0.002, len(out))
+    out = in_a_room(out, seed, noise_db=-26, decay_s=0.5) if hard == "room" else out + noise
     return Song(out, bpm, beats[:-1], intro, pattern, hard)
 
 

@@ -77,6 +77,21 @@ def _parser() -> argparse.ArgumentParser:
     stretches.add_argument("clip", type=Path)
     stretches.add_argument("--json", action="store_true", help="as JSON, in the form of docs/formats.md")
 
+    beats = command("beats", _beats, "beat times, tempo and candidates for the first 1 of a clip or a sound")
+    beats.add_argument("clip", type=Path)
+    beats.add_argument("--json", action="store_true", help="as JSON, in the form of docs/formats.md")
+
+    sheet = commands.add_parser("sheet", help="about a sheet", description="about a sheet", allow_abbrev=False)
+    about = sheet.add_subparsers(required=True, metavar="WHAT")
+    checks = about.add_parser("check", help="what disagrees in it; exit status 1 where anything does")
+    checks.add_argument("sheet", type=Path)
+    checks.add_argument("--grid", type=Path, help="where its counts lie: for what depends on the tempo")
+    checks.set_defaults(run=_sheet_check)
+    expanded = about.add_parser("expand", help="the one continuous count line, with facing and weight")
+    expanded.add_argument("sheet", type=Path)
+    expanded.add_argument("--json", action="store_true", help="as JSON, in the form of docs/formats.md")
+    expanded.set_defaults(run=_sheet_expand)
+
     compare = command("compare", _compare, "a take beside the reference, count by count")
     for name in ("reference", "take"):
         compare.add_argument(f"--{name}", type=Path, required=True, help="a clip, or its TRACK file (.npz)")
@@ -136,25 +151,90 @@ def _stretches(arguments: argparse.Namespace) -> int:
     return 0
 
 
+def _beats(arguments: argparse.Namespace) -> int:
+    from juxtakine.core.counting.beats import NoBeat
+    from juxtakine.media.clips import ClipError, start_of
+    from juxtakine.media.sound import read_sound
+    from juxtakine.pipeline.beats import beats_form
+    from juxtakine.pipeline.comparison import Heard
+
+    clip = _existing(arguments.clip)
+    try:
+        start = start_of(clip)
+        samples = read_sound(clip, start)
+        if samples is None:
+            raise Refused(f"{clip.name}: there is no sound in it.")
+        told = beats_form(Heard(samples, start))
+    except (ClipError, NoBeat) as error:
+        raise Refused(f"{clip.name}: {error}") from error
+    if arguments.json:
+        print(told.model_dump_json(indent=1))
+        return 0
+    print(f"{told.tempo_bpm:.1f} a minute, {len(told.beats)} beats from {told.beats[0]:.2f} s on")
+    for one in told.ones:
+        print(f"the first 1 at {one.seconds:8.2f} s, {one.certainty:.0%} sure")
+    return 0
+
+
+def _sheet_check(arguments: argparse.Namespace) -> int:
+    from juxtakine.core.counting.checks import Music, checked
+    from juxtakine.core.counting.grids import GridError
+    from juxtakine.core.counting.structure import problems
+    from juxtakine.pipeline.forms import FormError, GridForm, SheetForm, read_form
+
+    try:
+        written = read_form(SheetForm, _existing(arguments.sheet)).written()
+        grid = arguments.grid and read_form(GridForm, _existing(arguments.grid)).value()
+    except (FormError, GridError) as error:
+        raise Refused(str(error)) from error
+    wrong = [str(p) for p in problems(written)]
+    music = Music(60 / float(grid.count_length(0))) if grid else Music()
+    for finding in () if wrong else checked(written, music):
+        place = f"phrase {finding.row}{f', {finding.label}' if finding.label else ''}: " if finding.row else ""
+        wrong.append(place + finding.text)
+    for sentence in wrong:
+        print(sentence)
+    return 1 if wrong else 0
+
+
+def _sheet_expand(arguments: argparse.Namespace) -> int:
+    from juxtakine.core.counting.lines import LineError
+    from juxtakine.core.counting.sheets import SheetError
+    from juxtakine.pipeline.forms import ExpandedForm, FormError, SheetForm, read_form
+
+    try:
+        told = ExpandedForm.of(read_form(SheetForm, _existing(arguments.sheet)).value())
+    except (FormError, LineError, SheetError) as error:
+        raise Refused(str(error)) from error
+    if arguments.json:
+        print(told.model_dump_json(indent=1))
+        return 0
+    for c in told.counts:
+        print(f"{c.at:8.3f}  {c.phrase:2} {c.label:6} to {c.facing:g} o'clock  {c.weight or '':5}  {c.cue}".rstrip())
+    return 0
+
+
 def _compare(arguments: argparse.Namespace) -> int:
     from juxtakine.core.comparing.compare import CompareError
     from juxtakine.core.comparing.sides import Said as MirrorSaid
     from juxtakine.core.counting.grids import GridError
+    from juxtakine.core.counting.lines import LineError
     from juxtakine.core.counting.sheets import SheetError
     from juxtakine.pipeline.comparison import Align, Said, compared
     from juxtakine.pipeline.forms import ComparisonForm, FormError, GridForm, SheetForm, read_form
 
     try:
-        sheet = read_form(SheetForm, _existing(arguments.sheet)).value()
+        form = read_form(SheetForm, _existing(arguments.sheet))
+        sheet = form.value()
         grid = read_form(GridForm, _existing(arguments.grid)).value()
         take_grid = arguments.take_grid and read_form(GridForm, _existing(arguments.take_grid)).value()
         clips = arguments.reference, arguments.take
         model = arguments.model or next(filter(None, map(_model_of, clips)), settings().model)
         followed = arguments.follow_reference, arguments.follow_take
         reference, take = (_recording(p, model, f) for p, f in zip(clips, followed, strict=True))
-        said = Said(take_grid, Align(arguments.align), MirrorSaid(arguments.mirror))
+        said = Said(take_grid, Align(arguments.align), MirrorSaid(arguments.mirror), enters=form.enters)
         result = compared(reference, take, sheet, grid, said)
-    except (CompareError, FormError, GridError, SheetError) as error:
+    except (CompareError, FormError, GridError, LineError, SheetError) as error:
         raise Refused(str(error)) from error
     form = ComparisonForm.of(result)
     _writable(arguments.out).write_text(form.model_dump_json(indent=1) + "\n")

@@ -3,10 +3,12 @@ import { type QueryClient, queryOptions, useMutation, useQuery, useQueryClient }
 import { useEffect } from 'react';
 import { type Refusal, server, value } from './client';
 import type {
+  BeatsChosen,
   ClipView,
   FirstCount,
   FollowClick,
   GridChange,
+  Imported,
   JobView,
   LineReading,
   PhraseForm,
@@ -16,7 +18,11 @@ import type {
   SheetForm,
   SidesSaid,
   Span,
+  StepsRead,
+  StepsSaid,
   TakeResult,
+  Taps,
+  TapsTold,
   Uploaded,
 } from './schema';
 
@@ -89,6 +95,40 @@ export function useRead(): (phrase: PhraseForm) => Promise<LineReading> {
   return (phrase) => queries.fetchQuery(reading(phrase));
 }
 
+const readSteps = (said: StepsSaid) =>
+  queryOptions({
+    queryKey: ['steps', said],
+    queryFn: () => value(server.POST('/api/steps', { body: said })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+/** The row that a line of step names fills, asked while it is typed. */
+export const useStepsRead = (said: StepsSaid) =>
+  useQuery({ ...readSteps(said), enabled: said.text !== '', placeholderData: (before) => before });
+
+export function useReadSteps(): (said: StepsSaid) => Promise<StepsRead> {
+  const queries = useQueryClient();
+  return (said) => queries.fetchQuery(readSteps(said));
+}
+
+/** The dictionary of step names. */
+export const useDictionary = () =>
+  useQuery({
+    queryKey: ['dictionary'],
+    queryFn: () => value(server.GET('/api/steps')),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+/** The beat of the instructor's clip, and where the first 1 may be. */
+export const useBeats = (id: number, clip: ClipView | null) =>
+  useQuery({
+    queryKey: ['beats', id, clip?.id, clip?.run, clip?.measured, clip?.awaits_run],
+    queryFn: () => value(server.GET('/api/routines/{routine_id}/beats', routine(id))),
+    enabled: clip?.playable ?? false,
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (before) => before,
+  });
+
 /** Listens to how far the jobs are; when one has come further, what it made is read again. */
 export function useProgress(id: number) {
   const queries = useQueryClient();
@@ -146,6 +186,44 @@ export function useEdits(id: number) {
     mutationFn: (body) => value(server.PUT('/api/routines/{routine_id}/grid', { ...at, body })),
     onSuccess,
   });
+  const anchor = useMutation<RoutineView, Refusal, { at: number; seconds: number | null }>({
+    mutationFn: ({ at: count, seconds }) =>
+      seconds === null
+        ? value(
+            server.DELETE('/api/routines/{routine_id}/grid/anchors', {
+              params: { path: { routine_id: id }, query: { at: count } },
+            }),
+          )
+        : value(
+            server.PUT('/api/routines/{routine_id}/grid/anchors', { ...at, body: { at: count, seconds } }),
+          ),
+    onSuccess,
+  });
+  const beats = useMutation<RoutineView, Refusal, BeatsChosen>({
+    mutationFn: (body) => value(server.POST('/api/routines/{routine_id}/grid/beats', { ...at, body })),
+    onSuccess,
+  });
+  const taps = useMutation<TapsTold, Refusal, Taps>({
+    mutationFn: (body) => value(server.POST('/api/routines/{routine_id}/grid/taps', { ...at, body })),
+    onSuccess: (told) => onSuccess(told.routine),
+  });
+  const renumber = useMutation<RoutineView, Refusal, number>({
+    mutationFn: (count) =>
+      value(server.POST('/api/routines/{routine_id}/renumber', { ...at, body: { at: count } })),
+    onSuccess,
+  });
+  const takeIn = useMutation<Imported, Refusal, File>({
+    mutationFn: (file) =>
+      value(
+        server.POST('/api/routines/{routine_id}/import', {
+          params: { path: { routine_id: id }, query: { name: file.name } },
+          body: file as unknown as string,
+          bodySerializer: (body) => body,
+          headers: { 'Content-Type': 'application/octet-stream' },
+        }),
+      ),
+    onSuccess: (told) => onSuccess(told.routine),
+  });
   const step = useMutation<RoutineView, Refusal, 'undo' | 'redo'>({
     mutationFn: (way) => value(server.POST(`/api/routines/{routine_id}/${way}`, at)),
     onSuccess,
@@ -163,7 +241,7 @@ export function useEdits(id: number) {
     mutationFn: () => value(server.POST('/api/routines/{routine_id}/assemble', at)),
     onSuccess: () => refresh(queries, id),
   });
-  return { sheet, grid, step, piece, assemble };
+  return { sheet, grid, anchor, beats, taps, renumber, takeIn, step, piece, assemble };
 }
 
 /** What can be done with a clip. */

@@ -218,26 +218,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/routines/{routine_id}/grid": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Change Grid
-         * @description Where the counts lie in the instructor's clip.
-         */
-        put: operations["change_grid_api_routines__routine_id__grid_put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/routines/{routine_id}/undo": {
         parameters: {
             query?: never;
@@ -272,6 +252,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/routines/{routine_id}/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Grid
+         * @description Where the counts lie in the instructor's clip.
+         */
+        put: operations["change_grid_api_routines__routine_id__grid_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/grid/anchors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Anchor
+         * @description This count is at this moment; the other anchors stay.
+         */
+        put: operations["anchor_api_routines__routine_id__grid_anchors_put"];
+        post?: never;
+        /** Loosen */
+        delete: operations["loosen_api_routines__routine_id__grid_anchors_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/grid/taps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tap
+         * @description The counts as they were tapped along.
+         */
+        post: operations["tap_api_routines__routine_id__grid_taps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/beats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Heard
+         * @description The beat of the instructor's clip, and where the first 1 may be.
+         */
+        get: operations["heard_api_routines__routine_id__beats_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/grid/beats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Beats
+         * @description The counts on the beats that were heard.
+         */
+        post: operations["take_beats_api_routines__routine_id__grid_beats_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/renumber": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renumber
+         * @description What is this count becomes a 1; nothing that is written is lost, and every count stays where it sounds.
+         */
+        post: operations["renumber_api_routines__routine_id__renumber_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/line": {
         parameters: {
             query?: never;
@@ -286,6 +387,71 @@ export interface paths {
          * @description What a line says while it is being typed.
          */
         post: operations["read_api_line_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Steps
+         * @description The dictionary.
+         */
+        get: operations["steps_api_steps_get"];
+        put?: never;
+        /**
+         * Read Steps
+         * @description The row that a line of step names fills.
+         */
+        post: operations["read_steps_api_steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/sheet/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Out
+         * @description The sheet as a file.
+         */
+        get: operations["out_api_routines__routine_id__sheet__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/routines/{routine_id}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description A sheet (JSON, CSV) or the times of its counts (WebVTT, MIDI), told apart by the file's name; undo takes it
+         *     back.
+         */
+        post: operations["take_in_api_routines__routine_id__import_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -594,6 +760,11 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * About
+         * @enum {string}
+         */
+        About: "length" | "walls" | "facing" | "weight" | "music" | "quick" | "twice" | "unseen";
+        /**
          * Against
          * @description The reference that a take is to be compared with; null is the one seen from the nearest angle.
          */
@@ -614,8 +785,56 @@ export interface components {
             constant_lag_ms: number | null;
         };
         /**
+         * AnchorSaid
+         * @description A count (from 0, in counts of the routine) is at this moment.
+         */
+        AnchorSaid: {
+            /** At */
+            at: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * BeatsChosen
+         * @description By which pace (place in `paces`) and which first 1 the counts are to be placed.
+         */
+        BeatsChosen: {
+            /**
+             * Pace
+             * @default 0
+             */
+            pace: number;
+            /** First S */
+            first_s: number;
+        };
+        /**
+         * BeatsFound
+         * @description `paces`: the beat as it was found first, then counted half as fast and twice as fast.
+         */
+        BeatsFound: {
+            /** Paces */
+            paces: components["schemas"]["BeatsView"][];
+            /** Waiting */
+            waiting: string | null;
+        };
+        /**
+         * BeatsView
+         * @description Beats of the clip's sound at one of three paces (the beat itself, half, double); or why there are none.
+         */
+        BeatsView: {
+            /** Bpm */
+            bpm: number;
+            /** Said */
+            said: string;
+            /** Seconds */
+            seconds: number[];
+            /** Ones */
+            ones: components["schemas"]["OneView"][];
+        };
+        /**
          * CellView
-         * @description `offset` and `width` in counts of the phrase; `at` in counts of the routine.
+         * @description `offset` and `width` in counts of the phrase; `at` in counts of the routine; `mark` as it is danced. `weight` and
+         *     `facing` (on the clock) are those at its end, `turned` in words where it turns; `scored` says how, in a word.
          */
         CellView: {
             /** At */
@@ -634,8 +853,14 @@ export interface components {
             goes_on: boolean;
             /** Free */
             free: boolean;
-            /** Cue */
-            cue: string;
+            mark: components["schemas"]["MarkForm"];
+            weight: components["schemas"]["Foot"] | null;
+            /** Facing */
+            facing: number;
+            /** Turned */
+            turned: string | null;
+            /** Scored */
+            scored: string;
         };
         /** ClipProgress */
         ClipProgress: {
@@ -749,6 +974,21 @@ export interface components {
             /** Remarks */
             remarks: components["schemas"]["RemarkForm"][];
         };
+        /**
+         * Danced
+         * @description Which of two variants the student dances.
+         * @enum {string}
+         */
+        Danced: "full" | "easier";
+        /** DoneForm */
+        DoneForm: {
+            /**
+             * Cue
+             * @default
+             */
+            cue: string;
+            quality?: components["schemas"]["Quality"] | null;
+        };
         /** DrillForm */
         DrillForm: {
             /** Phrase */
@@ -761,6 +1001,16 @@ export interface components {
             loops: {
                 [key: string]: components["schemas"]["LoopForm"];
             };
+        };
+        /** EasierForm */
+        EasierForm: {
+            /** Line */
+            line: string;
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["MarkForm"][];
         };
         /**
          * FeetLine
@@ -881,6 +1131,12 @@ export interface components {
             questions: components["schemas"]["QuestionView"][];
         };
         /**
+         * Foot
+         * @description Which foot acts, or where the weight is.
+         * @enum {string}
+         */
+        Foot: "left" | "right" | "both";
+        /**
          * GridChange
          * @description Where count 1 is, and either the tempo or where a later count is (`count` is numbered from 1).
          */
@@ -894,12 +1150,19 @@ export interface components {
             /** Count S */
             count_s?: number | null;
         };
-        /** GridView */
+        /**
+         * GridView
+         * @description `said`: the tempo in words; `eights`: counts at which the music's own eights begin, where the beat is known.
+         */
         GridView: {
             /** Posts */
             posts: components["schemas"]["PostView"][];
             /** Bpm */
             bpm: number;
+            /** Said */
+            said: string;
+            /** Eights */
+            eights: number[];
             /** Counts S */
             counts_s: number[];
         };
@@ -925,6 +1188,15 @@ export interface components {
             routines: components["schemas"]["RoutineCard"][];
             /** Stored */
             stored: string;
+        };
+        /**
+         * Imported
+         * @description What came of a file: the routine as it is now, and a sentence on what was taken from it.
+         */
+        Imported: {
+            routine: components["schemas"]["RoutineView"];
+            /** Said */
+            said: string;
         };
         /**
          * JobState
@@ -989,7 +1261,10 @@ export interface components {
             /** End */
             end: number;
         };
-        /** MarkForm */
+        /**
+         * MarkForm
+         * @description `turn` in eighths, positive over the right shoulder; `weight` is where it is afterwards.
+         */
         MarkForm: {
             /** Label */
             label: string;
@@ -1005,6 +1280,39 @@ export interface components {
              * @default []
              */
             parts: components["schemas"]["Layer"][];
+            /**
+             * Sounds
+             * @default
+             */
+            sounds: string;
+            /**
+             * Lyrics
+             * @default
+             */
+            lyrics: string;
+            /**
+             * Layers
+             * @default {}
+             */
+            layers: {
+                [key: string]: components["schemas"]["DoneForm"];
+            };
+            foot?: components["schemas"]["Foot"] | null;
+            weight?: components["schemas"]["Foot"] | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * MendView
+         * @description What to do, in words, and the sheet as it is then.
+         */
+        MendView: {
+            /** Says */
+            says: string;
+            sheet: components["schemas"]["SheetForm"];
         };
         /**
          * Method
@@ -1025,6 +1333,18 @@ export interface components {
             certainty: number;
         };
         /**
+         * OneView
+         * @description A candidate for the first 1.
+         */
+        OneView: {
+            /** Seconds */
+            seconds: number;
+            /** Certainty */
+            certainty: number;
+            /** Said */
+            said: string;
+        };
+        /**
          * OtherView
          * @description A reference beside the first: how it shows the dance, in words, and by what it is known and how surely, or why
          *     it is not; seconds of its play copy for each whole count of the sheet and for its end, where they are known.
@@ -1042,6 +1362,12 @@ export interface components {
             /** Usable */
             usable: boolean;
         };
+        /**
+         * OutForm
+         * @description As what a sheet goes out.
+         * @enum {string}
+         */
+        OutForm: "json" | "csv" | "md" | "pdf" | "letter.pdf" | "vtt" | "mid";
         /** Outcome */
         Outcome: {
             comparison: components["schemas"]["ComparisonForm"];
@@ -1057,6 +1383,17 @@ export interface components {
             counts: components["schemas"]["CountWords"][];
             /** Drills */
             drills: components["schemas"]["DrillForm"][];
+        };
+        /**
+         * OverrideForm
+         * @description In one repetition (from 1), a count of a row (from 1, as written) is marked otherwise.
+         */
+        OverrideForm: {
+            /** Repetition */
+            repetition: number;
+            /** Row */
+            row: number;
+            mark: components["schemas"]["MarkForm"];
         };
         /**
          * Part
@@ -1098,6 +1435,15 @@ export interface components {
              * @default []
              */
             marks: components["schemas"]["MarkForm"][];
+            /**
+             * Section
+             * @default
+             */
+            section: string;
+            weight?: components["schemas"]["Foot"] | null;
+            /** Facing */
+            facing?: number | null;
+            easier?: components["schemas"]["EasierForm"] | null;
         };
         /**
          * PhraseKind
@@ -1187,13 +1533,15 @@ export interface components {
         PositionVerdict: "held" | "near" | "off" | "not-seen" | "free";
         /**
          * PostView
-         * @description An anchor of the grid: a count (from 0) and where it is.
+         * @description An anchor of the grid: a count (from 0), what it is called, and where it is.
          */
         PostView: {
             /** At */
             at: number;
             /** Count */
             count: number;
+            /** Label */
+            label: string;
             /** Seconds */
             seconds: number;
         };
@@ -1228,6 +1576,12 @@ export interface components {
             /** Clips */
             clips: components["schemas"]["ClipProgress"][];
         };
+        /**
+         * Quality
+         * @description How a layer moves into its count.
+         * @enum {string}
+         */
+        Quality: "sharp" | "slow" | "bounced" | "light";
         /**
          * QuestionView
          * @description After a meeting: which of these goes on as the one who is followed?
@@ -1273,6 +1627,14 @@ export interface components {
             /** Off */
             off: boolean;
         };
+        /**
+         * Renumber
+         * @description What is this whole count (from 0) becomes a 1.
+         */
+        Renumber: {
+            /** At */
+            at: number;
+        };
         /** RoutineCard */
         RoutineCard: {
             /** Id */
@@ -1307,6 +1669,12 @@ export interface components {
             /** Total */
             total: number;
             problem: components["schemas"]["Problem"] | null;
+            /** Findings */
+            findings: components["schemas"]["SheetFindingView"][];
+            /** Sections */
+            sections: string[];
+            /** Order Said */
+            order_said: string;
             /** Remark */
             remark: string | null;
             grid: components["schemas"]["GridView"] | null;
@@ -1353,7 +1721,11 @@ export interface components {
             /** Hardest */
             hardest: number | null;
         };
-        /** RowView */
+        /**
+         * RowView
+         * @description A row as it is danced. `written` is the row (from 1) of the sheet as written, `again` what it repeats, in words;
+         *     `heading` stands before it. `checkpoint` says how it begins and ends, where the sheet tells.
+         */
         RowView: {
             /** Number */
             number: number;
@@ -1369,6 +1741,16 @@ export interface components {
             cells: components["schemas"]["CellView"][];
             /** Begins S */
             begins_s: number | null;
+            /** Written */
+            written: number;
+            /** Repetition */
+            repetition: number;
+            /** Again */
+            again: string | null;
+            /** Heading */
+            heading: string | null;
+            /** Checkpoint */
+            checkpoint: string | null;
         };
         /**
          * RowWords
@@ -1402,7 +1784,24 @@ export interface components {
          * @enum {string}
          */
         Screen: "watch" | "count" | "compare" | "redrill";
-        /** SheetForm */
+        /**
+         * SheetFindingView
+         * @description What disagrees in the sheet: the row as danced (from 1; 0 for the sheet itself) and the count's label.
+         */
+        SheetFindingView: {
+            /** Row */
+            row: number;
+            /** Label */
+            label: string | null;
+            about: components["schemas"]["About"];
+            /** Text */
+            text: string;
+            mend: components["schemas"]["MendView"] | null;
+        };
+        /**
+         * SheetForm
+         * @description The routine as it is written; `order` says how its sections follow each other ("": as they stand).
+         */
         SheetForm: {
             /**
              * Schema
@@ -1420,6 +1819,31 @@ export interface components {
              * @default []
              */
             phrases: components["schemas"]["PhraseForm"][];
+            /**
+             * Order
+             * @default
+             */
+            order: string;
+            /**
+             * Overrides
+             * @default []
+             */
+            overrides: components["schemas"]["OverrideForm"][];
+            /** @default full */
+            dances: components["schemas"]["Danced"];
+            /** Walls */
+            walls?: number | null;
+            /**
+             * Enters
+             * @default 0
+             */
+            enters: number;
+            style?: components["schemas"]["Style"] | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepForm"][];
         };
         /**
          * SidesForm
@@ -1460,6 +1884,65 @@ export interface components {
          */
         Step: "assemble" | "glance" | "prepare" | "track" | "place" | "compare";
         /**
+         * StepForm
+         * @description A step of one's own; `pattern` as in docs/formats.md, empty where it has no fixed counts.
+         */
+        StepForm: {
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+            /**
+             * Pattern
+             * @default
+             */
+            pattern: string;
+        };
+        /**
+         * StepView
+         * @description A step's name, what it is, its counts as a line (empty where none are fixed) and what else it is called.
+         */
+        StepView: {
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Line */
+            line: string;
+            /** Aliases */
+            aliases: string[];
+            style: components["schemas"]["Style"] | null;
+        };
+        /**
+         * StepsRead
+         * @description The row that the steps fill (none where nothing is said), and what was not understood.
+         */
+        StepsRead: {
+            phrase: components["schemas"]["PhraseForm"] | null;
+            /** Cells */
+            cells: components["schemas"]["CellView"][];
+            /** Unknown */
+            unknown: components["schemas"]["UnknownStep"][];
+        };
+        /**
+         * StepsSaid
+         * @description A line of step names; `weight` is where it is before them.
+         */
+        StepsSaid: {
+            /** Text */
+            text: string;
+            weight?: components["schemas"]["Foot"] | null;
+            style?: components["schemas"]["Style"] | null;
+            /**
+             * Own
+             * @default []
+             */
+            own: components["schemas"]["StepForm"][];
+        };
+        /**
          * StretchView
          * @description A stretch of a long clip: what is going on there, in a word and as it is told.
          */
@@ -1474,6 +1957,12 @@ export interface components {
             /** Certainty */
             certainty: number;
         };
+        /**
+         * Style
+         * @description Where a name means something else than elsewhere, its style decides.
+         * @enum {string}
+         */
+        Style: "line" | "jazz" | "swing" | "tap" | "clogging" | "ballet";
         /**
          * TakeResult
          * @description A take and what came of it; `waiting` says why there is no result, or why this one is out of date. `reference` is
@@ -1491,6 +1980,25 @@ export interface components {
             clock: components["schemas"]["ClockAnchor"][];
             /** Count Ms */
             count_ms: number | null;
+        };
+        /**
+         * Taps
+         * @description Moments that were tapped, one on each count from `first` (0 is the routine's first 1) on.
+         */
+        Taps: {
+            /** Seconds */
+            seconds: number[];
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+        };
+        /** TapsTold */
+        TapsTold: {
+            routine: components["schemas"]["RoutineView"];
+            /** Said */
+            said: string;
         };
         /** TimingForm */
         TimingForm: {
@@ -1512,6 +2020,20 @@ export interface components {
          * @enum {string}
          */
         Unit: "deg" | "ms" | "legs" | "ratio";
+        /**
+         * UnknownStep
+         * @description A name that is in no dictionary: its place in the text, and names that are spelled much like it.
+         */
+        UnknownStep: {
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Near */
+            near: string[];
+        };
         /**
          * Uploaded
          * @description `screen` is where to go on.
@@ -1550,8 +2072,13 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type About = components['schemas']['About'];
 export type Against = components['schemas']['Against'];
 export type AlignmentForm = components['schemas']['AlignmentForm'];
+export type AnchorSaid = components['schemas']['AnchorSaid'];
+export type BeatsChosen = components['schemas']['BeatsChosen'];
+export type BeatsFound = components['schemas']['BeatsFound'];
+export type BeatsView = components['schemas']['BeatsView'];
 export type CellView = components['schemas']['CellView'];
 export type ClipProgress = components['schemas']['ClipProgress'];
 export type ClipView = components['schemas']['ClipView'];
@@ -1559,7 +2086,10 @@ export type ClockAnchor = components['schemas']['ClockAnchor'];
 export type ComparisonForm = components['schemas']['ComparisonForm'];
 export type CountForm = components['schemas']['CountForm'];
 export type CountWords = components['schemas']['CountWords'];
+export type Danced = components['schemas']['Danced'];
+export type DoneForm = components['schemas']['DoneForm'];
 export type DrillForm = components['schemas']['DrillForm'];
+export type EasierForm = components['schemas']['EasierForm'];
 export type FeetLine = components['schemas']['FeetLine'];
 export type FeetView = components['schemas']['FeetView'];
 export type FigureForm = components['schemas']['FigureForm'];
@@ -1570,11 +2100,13 @@ export type FindingKind = components['schemas']['FindingKind'];
 export type FirstCount = components['schemas']['FirstCount'];
 export type FollowClick = components['schemas']['FollowClick'];
 export type FollowedView = components['schemas']['FollowedView'];
+export type Foot = components['schemas']['Foot'];
 export type GridChange = components['schemas']['GridChange'];
 export type GridView = components['schemas']['GridView'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Health = components['schemas']['Health'];
 export type Home = components['schemas']['Home'];
+export type Imported = components['schemas']['Imported'];
 export type JobState = components['schemas']['JobState'];
 export type JobView = components['schemas']['JobView'];
 export type Kind = components['schemas']['Kind'];
@@ -1583,10 +2115,14 @@ export type LineReading = components['schemas']['LineReading'];
 export type LongClipView = components['schemas']['LongClipView'];
 export type LoopForm = components['schemas']['LoopForm'];
 export type MarkForm = components['schemas']['MarkForm'];
+export type MendView = components['schemas']['MendView'];
 export type Method = components['schemas']['Method'];
 export type MirrorForm = components['schemas']['MirrorForm'];
+export type OneView = components['schemas']['OneView'];
 export type OtherView = components['schemas']['OtherView'];
+export type OutForm = components['schemas']['OutForm'];
 export type Outcome = components['schemas']['Outcome'];
+export type OverrideForm = components['schemas']['OverrideForm'];
 export type Part = components['schemas']['Part'];
 export type PartForm = components['schemas']['PartForm'];
 export type PhraseForm = components['schemas']['PhraseForm'];
@@ -1600,10 +2136,12 @@ export type PositionVerdict = components['schemas']['PositionVerdict'];
 export type PostView = components['schemas']['PostView'];
 export type Problem = components['schemas']['Problem'];
 export type Progress = components['schemas']['Progress'];
+export type Quality = components['schemas']['Quality'];
 export type QuestionView = components['schemas']['QuestionView'];
 export type Reading = components['schemas']['Reading'];
 export type ReadingView = components['schemas']['ReadingView'];
 export type RemarkForm = components['schemas']['RemarkForm'];
+export type Renumber = components['schemas']['Renumber'];
 export type RoutineCard = components['schemas']['RoutineCard'];
 export type RoutineView = components['schemas']['RoutineView'];
 export type RowCard = components['schemas']['RowCard'];
@@ -1613,16 +2151,25 @@ export type RowWords = components['schemas']['RowWords'];
 export type RunIn = components['schemas']['RunIn'];
 export type Score = components['schemas']['Score'];
 export type Screen = components['schemas']['Screen'];
+export type SheetFindingView = components['schemas']['SheetFindingView'];
 export type SheetForm = components['schemas']['SheetForm'];
 export type SidesForm = components['schemas']['SidesForm'];
 export type SidesSaid = components['schemas']['SidesSaid'];
 export type Span = components['schemas']['Span'];
 export type Step = components['schemas']['Step'];
+export type StepForm = components['schemas']['StepForm'];
+export type StepView = components['schemas']['StepView'];
+export type StepsRead = components['schemas']['StepsRead'];
+export type StepsSaid = components['schemas']['StepsSaid'];
 export type StretchView = components['schemas']['StretchView'];
+export type Style = components['schemas']['Style'];
 export type TakeResult = components['schemas']['TakeResult'];
+export type Taps = components['schemas']['Taps'];
+export type TapsTold = components['schemas']['TapsTold'];
 export type TimingForm = components['schemas']['TimingForm'];
 export type TimingVerdict = components['schemas']['TimingVerdict'];
 export type Unit = components['schemas']['Unit'];
+export type UnknownStep = components['schemas']['UnknownStep'];
 export type Uploaded = components['schemas']['Uploaded'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Wave = components['schemas']['Wave'];
@@ -2041,41 +2588,6 @@ export interface operations {
             };
         };
     };
-    change_grid_api_routines__routine_id__grid_put: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                routine_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GridChange"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RoutineView"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     undo_api_routines__routine_id__undo_post: {
         parameters: {
             query?: never;
@@ -2138,6 +2650,245 @@ export interface operations {
             };
         };
     };
+    change_grid_api_routines__routine_id__grid_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GridChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutineView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    anchor_api_routines__routine_id__grid_anchors_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnchorSaid"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutineView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    loosen_api_routines__routine_id__grid_anchors_delete: {
+        parameters: {
+            query: {
+                at: number;
+            };
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutineView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    tap_api_routines__routine_id__grid_taps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taps"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TapsTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    heard_api_routines__routine_id__beats_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeatsFound"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_beats_api_routines__routine_id__grid_beats_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeatsChosen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutineView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    renumber_api_routines__routine_id__renumber_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renumber"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutineView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     read_api_line_post: {
         parameters: {
             query?: never;
@@ -2158,6 +2909,126 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineReading"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    steps_api_steps_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepView"][];
+                };
+            };
+        };
+    };
+    read_steps_api_steps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepsSaid"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepsRead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    out_api_routines__routine_id__sheet__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+                form: components["schemas"]["OutForm"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_in_api_routines__routine_id__import_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
                 };
             };
             /** @description Validation Error */

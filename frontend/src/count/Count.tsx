@@ -1,8 +1,8 @@
-/** Count: the sheet's lines typed and checked, and the counts laid over the instructor's clip. */
-import { useEffect, useMemo } from 'react';
+/** Count: the sheet typed and checked, what is done on each count, and the counts laid over the instructor's clip. */
+import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { useEdits } from '../api/queries';
-import type { PhraseForm, RoutineView } from '../api/schema';
+import type { GridChange, PhraseForm, RoutineView } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import { usePlayer } from '../clips/usePlayer';
 import { find } from '../sheet/choosing';
@@ -13,11 +13,20 @@ import { many } from '../ui/format';
 import { useKeys } from '../ui/keys';
 import { Page, type Tab } from '../ui/Page';
 import { Trouble } from '../ui/Said';
-import { added, EIGHT, freed, moved, removed } from './edits';
-import { writtenLayer } from './layer';
+import { BeatPanel } from './BeatPanel';
+import { CountPanel } from './CountPanel';
+import { useDraft } from './drafts';
+import { added, EIGHT, markedThere, moved, onPhrases, removed } from './edits';
+import { type Face, writtenLayer } from './layer';
+import { OrderPanel } from './OrderPanel';
+import { OutPanel } from './OutPanel';
+import { Panel, SUBJECTS, type Subject } from './Panel';
 import { Reference } from './Reference';
 import { RowEditor } from './RowEditor';
+import { RowPanel } from './RowPanel';
+import { useSchool } from './schools';
 import { useSaving, useTyping, withDraft } from './typing';
+import type { Post } from './Wave';
 
 type Props = { routine: RoutineView; tabs: readonly Tab[] };
 
@@ -25,12 +34,16 @@ export function Count({ routine, tabs }: Props) {
   const player = usePlayer();
   const edits = useEdits(routine.id);
   const [chosen, setChosen] = useChosen();
+  const [subject, setSubject] = useState<Subject>('beat');
+  const [face, setFace] = useState<Face>('line');
+  const [school, setSchool] = useSchool();
   const open = chosen ? routine.rows[chosen.phrase - 1] : undefined;
   const typing = useTyping(routine, open, edits);
   const rows = useMemo(() => withDraft(routine.rows, open, typing.cells), [routine.rows, open, typing.cells]);
   const line = useMemo(() => routine.grid?.counts_s.map((seconds, at) => ({ at, seconds })), [routine.grid]);
   const now = useSounding(player, rows, line);
-  const at = find(rows, chosen)?.cell.at;
+  const place = find(rows, chosen);
+  const at = place?.cell.at;
   // the clip stands at the chosen count, also when it came with the address
   useEffect(() => {
     if (line && at !== undefined) player.seek(secondsOf(line, at));
@@ -38,10 +51,17 @@ export function Count({ routine, tabs }: Props) {
   const fps = routine.reference?.fps ?? 30;
   const save = useSaving(routine, edits, setChosen);
   const add = (after: number, phrase: PhraseForm) => {
-    save((phrases) => added(phrases, after, phrase), { phrase: after + 1, label: '1' });
+    save(
+      onPhrases((p) => added(p, after, phrase)),
+      { phrase: after + 1, label: '1' },
+    );
+    setFace('line');
     setTimeout(focusLine, 150);
   };
-  const free = () => (chosen && open ? save((p) => freed(p, chosen.phrase, chosen.label)) : false);
+  const last = routine.sheet.phrases?.length ?? 0;
+  const free = () =>
+    place ? save((s) => markedThere(s, place.row, place.cell, freed(place.cell.free))) : false;
+  const { first, moveFirst, posts, onPlace } = useGrid(routine, edits, open);
   useSheetKeys(rows, chosen, setChosen);
   useKeys({
     ' ': () => player.toggle(),
@@ -49,9 +69,14 @@ export function Count({ routine, tabs }: Props) {
     'Shift+ArrowRight': () => player.frame(1, fps),
     z: () => routine.can_undo && edits.step.mutate('undo'),
     'Shift+z': () => routine.can_redo && edits.step.mutate('redo'),
-    a: () => add(open?.number ?? rows.length, EIGHT),
-    e: focusLine,
+    a: () => add(open?.written ?? last, EIGHT),
+    e: () => {
+      setFace('line');
+      setTimeout(focusLine);
+    },
     f: free,
+    l: () => (open ? setFace(face === 'line' ? 'layers' : 'line') : false),
+    s: () => setSubject(SUBJECTS[(SUBJECTS.indexOf(subject) + 1) % SUBJECTS.length] ?? 'beat'),
   });
   const editor = open && typing.draft && (
     <RowEditor
@@ -60,40 +85,92 @@ export function Count({ routine, tabs }: Props) {
       draft={typing.draft}
       typed={typing.typed}
       reading={typing.reading}
+      unknown={typing.unknown}
+      counted={typing.counted}
       refused={edits.sheet.error?.problem ?? null}
       onDraft={typing.change}
       onKeep={() => typing.keep(save)}
       onDrop={typing.drop}
       onMove={(by) =>
-        save((p) => moved(p, open.number, by), { phrase: open.number + by, label: chosen?.label ?? '1' })
+        save(
+          onPhrases((p) => moved(p, open.written, by)),
+          {
+            phrase: open.number + by,
+            label: chosen?.label ?? '1',
+          },
+        )
       }
-      onRepeat={() => add(open.number, routine.sheet.phrases?.[open.number - 1] ?? EIGHT)}
-      onRemove={() => save((p) => removed(p, open.number))}
+      onRepeat={() => add(open.written, routine.sheet.phrases?.[open.written - 1] ?? EIGHT)}
+      onRemove={() => save(onPhrases((p) => removed(p, open.written)))}
+      onRenumber={
+        place && Number.isInteger(place.cell.at) && place.cell.offset > 0 && !routine.sheet.order
+          ? () => edits.renumber.mutate(place.cell.at)
+          : undefined
+      }
     />
   );
-  const layer = writtenLayer(editor);
+  const layer = writtenLayer({
+    school,
+    findings: routine.findings,
+    editor: open?.again ? (
+      <Again
+        row={open.again}
+        onGo={() => setChosen({ phrase: firstOf(routine, open.written), label: '1' })}
+      />
+    ) : (
+      editor
+    ),
+    face,
+    onFace: setFace,
+    onMend: (finding) => finding.mend && edits.sheet.mutate(finding.mend.sheet),
+  });
+  const panel = (
+    <Panel
+      subject={subject}
+      onSubject={setSubject}
+      panels={{
+        beat: (
+          <BeatPanel {...{ routine, player, edits, first, onPlace }} chosen={place} onFirst={moveFirst} />
+        ),
+        count: <CountPanel place={place} sheet={routine.sheet} save={save} />,
+        row: <RowPanel {...{ routine, school, save }} row={open} onSchool={setSchool} />,
+        order: <OrderPanel {...{ routine, edits, save }} />,
+        out: <OutPanel {...{ routine, edits }} />,
+      }}
+    />
+  );
+  const failed = edits.renumber.error ?? (open || subject === 'order' ? null : edits.sheet.error);
   return (
     <Page
       title={routine.title}
       tabs={tabs}
       context={rows.length ? `${many(rows.length, 'row')}, ${many(routine.total, 'count')}` : 'just begun'}
-      left={<Reference {...{ routine, player, edits }} row={open?.number} />}
+      left={<Reference {...{ routine, player, posts, panel }} row={open} />}
       sentence={<WhatNext routine={routine} typing={typing} />}
-      aside={<span data-saved>{edits.sheet.isPending ? 'being kept' : rows.length ? 'kept' : ''}</span>}
+      aside={
+        <span data-saved>
+          {edits.sheet.isPending
+            ? 'being kept'
+            : rows.length
+              ? `kept${routine.grid ? `, ${routine.grid.said}` : ''}`
+              : ''}
+        </span>
+      }
     >
-      {edits.sheet.error && !open && <Trouble>{edits.sheet.error.message}</Trouble>}
-      <Sheet {...{ rows, layer, chosen, now }} heading="from, as typed" onChoose={setChosen} />
+      {failed && <Trouble>{failed.message}</Trouble>}
+      <Findings routine={routine} onMend={(sheet) => edits.sheet.mutate(sheet)} />
+      <Sheet {...{ rows, layer, chosen, now }} heading={HEADINGS[school]} onChoose={setChosen} />
       <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2 pt-3 bench:pl-[104px]">
         <button
           type="button"
           className={rows.length ? 'act' : 'main'}
-          onClick={() => add(open?.number ?? rows.length, EIGHT)}
+          onClick={() => add(open?.written ?? last, EIGHT)}
         >
           {rows.length ? 'Add a row' : 'Type the first row'}
           <kbd>A</kbd>
         </button>
         <button type="button" className="act" disabled={!open} onClick={free}>
-          {chosen && find(rows, chosen)?.cell.free ? 'score this count again' : 'leave this count free'}
+          {place?.cell.free ? 'score this count again' : 'leave this count free'}
           <kbd>F</kbd>
         </button>
         <button
@@ -113,11 +190,147 @@ export function Count({ routine, tabs }: Props) {
           Redo<kbd>Shift Z</kbd>
         </button>
       </div>
+      {routine.rows.some((r) => r.heading) && <Order routine={routine} />}
       <p className="pt-3 text-[13px] text-soft bench:pl-[104px]">
         1 2 3 & 4 - 6 7 8: a row may begin anywhere (& 1, or 3 &) and have 4, 6, 12 or 16 counts; e and a
-        divide a count further.
+        divide a count further, ~ is a move that goes on.
       </p>
     </Page>
+  );
+}
+
+const HEADINGS = {
+  counts: 'from, as typed',
+  steps: 'from, as typed',
+  sounds: 'from, in sounds',
+  lyrics: 'from, in lyrics',
+} as const;
+
+const freed = (isFree: boolean) => ({ score: isFree ? ('both' as const) : ('free' as const), parts: [] });
+
+/** The row as danced that a written one comes first in. */
+const firstOf = (routine: RoutineView, written: number) =>
+  routine.rows.find((r) => r.written === written)?.number ?? written;
+
+/** Where the counts lie, and the feet by which they are moved: of the whole clip, or of the open row. */
+function useGrid(
+  routine: RoutineView,
+  edits: ReturnType<typeof useEdits>,
+  open: RoutineView['rows'][number] | undefined,
+) {
+  const [pending, setPending] = useDraft(`juxtakine first ${routine.id}`);
+  const { grid } = routine;
+  const first =
+    grid?.posts.find((p) => p.at === 0)?.seconds ??
+    grid?.counts_s[0] ??
+    (pending === null ? null : Number(pending));
+  const onPlace = (change: GridChange) => edits.grid.mutate(change, { onSuccess: () => setPending(null) });
+  // a tempo that was typed is kept as count 2, and has no post to drag
+  const plain = grid && grid.posts.length === 2 && grid.posts[0]?.at === 0;
+  const later = grid?.posts.find((p) => p.count > 2);
+  const moveFirst = (first_s: number) => {
+    if (!grid) setPending(String(first_s));
+    else if (!plain) edits.anchor.mutate({ at: 0, seconds: first_s });
+    else if (later) onPlace({ first_s, count: later.count, count_s: later.seconds });
+    else onPlace({ first_s, bpm: grid.bpm });
+  };
+  const move = (at: number) => (seconds: number) =>
+    at === 0 ? moveFirst(seconds) : edits.anchor.mutate({ at, seconds });
+  const posts: Post[] = [];
+  if (grid && open) {
+    const anchored = new Set(grid.posts.map((p) => p.at));
+    for (let k = 0; k <= open.counts; k++) {
+      const at = open.start + k;
+      const seconds = grid.counts_s[at];
+      const name = k < open.counts ? String(k + 1) : '1';
+      if (seconds !== undefined)
+        posts.push({ name, label: `count ${at + 1}`, seconds, anchored: anchored.has(at), move: move(at) });
+    }
+  } else if (grid) {
+    for (const p of grid.posts.filter((p) => p.at === 0 || p.count > 2))
+      posts.push({
+        name: `count ${p.count}`,
+        label: `count ${p.count}`,
+        seconds: p.seconds,
+        anchored: true,
+        move: move(p.at),
+      });
+  } else if (first !== null)
+    posts.push({ name: 'count 1', label: 'count 1', seconds: first, anchored: true, move: moveFirst });
+  return { first, moveFirst, posts, onPlace };
+}
+
+/** A row that is danced again is written elsewhere. */
+function Again({ row, onGo }: { row: string; onGo: () => void }) {
+  return (
+    <div className="flex h-full flex-col justify-center gap-2 px-3 text-sm">
+      <p>
+        This is {row}. Its counts can be marked otherwise for this time alone, in <b>this count</b>.
+      </p>
+      <button type="button" className="act self-start" onClick={onGo}>
+        go to where it is written
+      </button>
+    </div>
+  );
+}
+
+type FindingsProps = { routine: RoutineView; onMend: (sheet: RoutineView['sheet']) => void };
+
+/** What disagrees in the sheet as a whole. */
+function Findings({ routine, onMend }: FindingsProps) {
+  // that the sheet is longer than the clip is the sentence on top already
+  const whole = routine.findings.filter((f) => f.row === 0 && !(routine.remark && f.about === 'length'));
+  if (!whole.length) return null;
+  return (
+    <ul className="pb-1.5 text-sm bench:pl-[104px]">
+      {whole.map((f) => (
+        <li key={f.text}>
+          {f.text}{' '}
+          {f.mend && (
+            <button type="button" className="act" onClick={() => f.mend && onMend(f.mend.sheet)}>
+              {f.mend.says}
+            </button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** The sections as they follow each other, true to length, over the music's own ones. */
+function Order({ routine }: { routine: RoutineView }) {
+  const { rows, total, grid } = routine;
+  const starts = rows.filter((r) => r.heading);
+  const parts = starts.map((r, i) => ({ row: r, counts: (starts[i + 1]?.start ?? total) - r.start }));
+  const share = (counts: number) => `${(100 * counts) / total}%`;
+  return (
+    <figure className="pt-3 bench:pl-[104px]" aria-label="the order, to scale">
+      <div className="relative h-6 max-w-[656px]">
+        {parts.map(({ row, counts }) => (
+          <span
+            key={row.number}
+            className={`absolute top-0 h-5 truncate border border-edge bg-paper px-1 text-center text-[12px] leading-[18px] ${
+              routine.findings.some((f) => f.row === row.number && f.about === 'music')
+                ? 'border-b-[3px] border-b-ink'
+                : ''
+            }`}
+            style={{ left: share(row.start), width: share(counts) }}
+          >
+            {row.heading}
+          </span>
+        ))}
+      </div>
+      <div className="relative h-2.5 max-w-[656px]" aria-hidden>
+        {grid?.eights
+          .filter((at) => at >= 0 && at <= total)
+          .map((at) => (
+            <span key={at} className="absolute top-0 h-2 w-[2px] bg-teach" style={{ left: share(at) }} />
+          ))}
+      </div>
+      <figcaption className="text-[12.5px] text-soft">
+        the order{grid?.eights.length ? <span className="text-teach">, over the music’s own 1s</span> : null}
+      </figcaption>
+    </figure>
   );
 }
 
@@ -144,6 +357,15 @@ function WhatNext({
       </>
     );
   if (routine.remark) return <b>{routine.remark}</b>;
+  const off = [
+    ...new Set(routine.findings.filter((f) => f.row > 0 && f.about !== 'unseen').map((f) => f.row)),
+  ];
+  if (off.length)
+    return (
+      <>
+        <b>{many(off.length, 'thing')} to settle</b> before you learn it: {rowsSaid(off)}.
+      </>
+    );
   const take = routine.takes.length ? 'Compare' : 'drop your take in Compare';
   return (
     <>
@@ -154,3 +376,8 @@ function WhatNext({
     </>
   );
 }
+
+const rowsSaid = (rows: readonly number[]) => {
+  const [last, ...before] = rows.toReversed();
+  return before.length ? `rows ${before.toReversed().join(', ')} and ${last}` : `row ${last}`;
+};

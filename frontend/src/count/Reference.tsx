@@ -1,8 +1,8 @@
-/** The instructor's clip in Count: what it is, its frames, its measuring, and where the counts lie in it. */
-import { useRef, useState } from 'react';
+/** The instructor's clip in Count: what it is, its frames, its measuring, and its sound with the counts on it. */
+import { type ReactNode, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { type useEdits, useWave } from '../api/queries';
-import type { ClipView, RoutineView } from '../api/schema';
+import { useBeats, useWave } from '../api/queries';
+import type { ClipView, RoutineView, RowView } from '../api/schema';
 import { useUpload } from '../api/useUpload';
 import { Clip } from '../clips/Clip';
 import { ClipWork } from '../clips/ClipWork';
@@ -15,21 +15,21 @@ import { time } from '../ui/format';
 import { useKeys } from '../ui/keys';
 import { Trouble } from '../ui/Said';
 import { Sending } from '../ui/Sending';
-import { GridPanel } from './GridPanel';
+import { type Post, Wave } from './Wave';
 
 type ReferenceProps = {
   routine: RoutineView;
   player: Player;
-  edits: ReturnType<typeof useEdits>;
-  row: number | undefined;
+  row: RowView | undefined;
+  posts: readonly Post[];
+  panel: ReactNode;
 };
 
-export function Reference({ routine, player, edits, row }: ReferenceProps) {
+export function Reference({ routine, player, row, posts, panel }: ReferenceProps) {
   const upload = useUpload();
   const [replacing, setReplacing] = useState(false);
   const replace = (file: File) => upload.begin(`/api/routines/${routine.id}/reference`, file);
   const clip = routine.reference;
-  const wave = useWave(clip?.id, clip?.playable ?? false);
   const input = useRef<HTMLInputElement>(null);
   useKeys({ n: () => (clip ? setReplacing(true) : chooseFile()) });
   if (!clip)
@@ -42,6 +42,7 @@ export function Reference({ routine, player, edits, row }: ReferenceProps) {
           onFile={replace}
         />
         <Sending upload={upload} />
+        {routine.rows.length > 0 && panel}
       </>
     );
   return (
@@ -67,7 +68,8 @@ export function Reference({ routine, player, edits, row }: ReferenceProps) {
           </Link>
         </Trouble>
       )}
-      <GridPanel {...{ routine, player, edits, row }} peaks={wave.data} />
+      <Sound {...{ routine, player, row, posts, clip }} />
+      {panel}
       <ClipInput ref={input} label="another clip" onFile={replace} />
       {replacing && (
         <Ask
@@ -86,6 +88,31 @@ export function Reference({ routine, player, edits, row }: ReferenceProps) {
         </Ask>
       )}
     </>
+  );
+}
+
+type SoundProps = Omit<ReferenceProps, 'panel'> & { clip: ClipView };
+
+/** Counts before and after a row that are seen with it. */
+const AROUND = 1;
+
+function Sound({ routine, player, row, posts, clip }: SoundProps) {
+  const peaks = useWave(clip.id, clip.playable).data;
+  const beats = useBeats(routine.id, clip).data?.paces[0]?.seconds ?? [];
+  const now = useSeen(player, (p) => Math.round(p.seconds * 50) / 50);
+  const counts = routine.grid?.counts_s;
+  const begin = row && counts?.[Math.max(0, row.start - AROUND)];
+  const end = row && counts?.[Math.min(counts.length - 1, row.start + row.counts + AROUND)];
+  const zoomed = begin !== undefined && end !== undefined && end > begin;
+  return (
+    <Wave
+      {...{ peaks, now, posts, beats }}
+      from={zoomed ? begin : 0}
+      to={zoomed ? end : clip.duration_s}
+      rows={routine.rows}
+      row={zoomed ? row : undefined}
+      onSeek={(s) => player.seek(s)}
+    />
   );
 }
 

@@ -1,14 +1,18 @@
-/** The chosen row as it is typed: its line is read while the keys fall; Enter keeps it. */
+/** The chosen row as it is typed, by counts or by step names: it is read while the keys fall; Enter keeps it. */
 import { useRef } from 'react';
-import type { LineReading, PhraseForm, Problem } from '../api/schema';
+import type { LineReading, PhraseForm, Problem, UnknownStep } from '../api/schema';
 
-export type Draft = Pick<PhraseForm, 'name' | 'counts' | 'line'>;
+/** `steps`: the line of step names that is typed in the place of counts. */
+export type Draft = Pick<PhraseForm, 'name' | 'counts' | 'line'> & { steps: string | null };
 type Props = {
   row: number;
   last: number;
   draft: Draft;
   typed: boolean;
   reading: LineReading | undefined;
+  unknown: readonly UnknownStep[];
+  /** How many counts the steps take, where they are typed. */
+  counted: number | null;
   refused: Problem | null;
   onDraft: (draft: Draft) => void;
   onKeep: () => void;
@@ -16,6 +20,8 @@ type Props = {
   onMove: (by: -1 | 1) => void;
   onRepeat: () => void;
   onRemove: () => void;
+  /** The chosen count becomes a 1, where it can. */
+  onRenumber?: (() => void) | undefined;
 };
 
 export function RowEditor({
@@ -24,6 +30,8 @@ export function RowEditor({
   draft,
   typed,
   reading,
+  unknown,
+  counted,
   refused,
   onDraft,
   onKeep,
@@ -31,7 +39,11 @@ export function RowEditor({
   ...acts
 }: Props) {
   const line = useRef<HTMLInputElement>(null);
+  const named = draft.steps !== null;
+  const text = draft.steps ?? draft.line;
+  const type = (now: string) => onDraft(named ? { ...draft, steps: now } : { ...draft, line: now });
   const problem = reading?.problem ?? refused;
+  const [strange] = unknown;
   const mended = reading?.problem && reading.mended;
   const mend = () => {
     if (mended) onDraft({ ...draft, line: mended });
@@ -61,24 +73,26 @@ export function RowEditor({
       <div className="flex items-baseline gap-2">
         <div className="relative min-w-0 flex-1 text-base">
           <div
-            className="pointer-events-none absolute inset-0 overflow-hidden whitespace-pre border border-transparent px-[7px] py-[3px] text-transparent"
+            className="pointer-events-none absolute inset-0 overflow-hidden whitespace-pre border border-transparent px-[7px] py-[3px] font-[650] text-transparent"
             aria-hidden
           >
-            {problem && <Place text={draft.line} problem={problem} />}
+            {problem && <Place text={text} problem={problem} />}
+            {!problem && strange && <Place text={text} problem={strange} />}
           </div>
           <input
             ref={line}
             data-line
-            aria-label={`line of row ${row}`}
+            aria-label={named ? `steps of row ${row}` : `line of row ${row}`}
+            placeholder={named ? 'walk R L, shuffle R, rock L recover, coaster L' : undefined}
             aria-invalid={!!problem}
             className="relative w-full bg-transparent font-[650]"
             spellCheck={false}
             autoComplete="off"
-            value={draft.line}
-            onChange={(e) => onDraft({ ...draft, line: e.target.value })}
+            value={text}
+            onChange={(e) => type(e.target.value)}
           />
         </div>
-        <button type="submit" className="act" disabled={!typed || !!reading?.problem}>
+        <button type="submit" className="act" disabled={!typed || !!reading?.problem || counted === 0}>
           Keep<kbd>Enter</kbd>
         </button>
       </div>
@@ -95,15 +109,26 @@ export function RowEditor({
           <span className="text-soft">counts </span>
           <input
             className="w-14 py-0"
+            disabled={named}
             type="number"
             min={1}
             max={64}
-            value={draft.counts}
+            value={counted ?? draft.counts}
             onChange={(e) =>
               onDraft({ ...draft, counts: Math.max(1, Math.min(64, Number(e.target.value) || 1)) })
             }
           />
         </label>
+        <button
+          type="button"
+          className="act text-[13px]"
+          onClick={() => {
+            onDraft({ ...draft, steps: named ? null : '' });
+            line.current?.focus();
+          }}
+        >
+          {named ? 'type counts' : 'type step names'}
+        </button>
       </div>
       {problem ? (
         <p role="alert" className="mt-auto flex flex-wrap items-baseline gap-x-3">
@@ -114,6 +139,26 @@ export function RowEditor({
               <kbd>Tab</kbd>
             </button>
           )}
+        </p>
+      ) : strange ? (
+        <p className="mt-auto flex flex-wrap items-baseline gap-x-2 text-[12.5px] leading-4">
+          <span>
+            No step we know is called “{strange.name}”: it is kept as a cue
+            {strange.near.length > 0 && ', or meant is'}
+          </span>
+          {strange.near.map((name) => (
+            <button
+              key={name}
+              type="button"
+              className="act"
+              onClick={() => {
+                type(text.slice(0, strange.start) + name + text.slice(strange.end));
+                line.current?.focus();
+              }}
+            >
+              {name}
+            </button>
+          ))}
         </p>
       ) : (
         <div className="mt-auto flex flex-wrap items-baseline gap-x-4 text-[13px]">
@@ -129,6 +174,11 @@ export function RowEditor({
           <button type="button" className="act" onClick={acts.onRemove}>
             remove
           </button>
+          {acts.onRenumber && (
+            <button type="button" className="act" onClick={acts.onRenumber}>
+              a 1 is here
+            </button>
+          )}
         </div>
       )}
     </form>
@@ -139,7 +189,7 @@ export function RowEditor({
 const leave = () => (document.activeElement as HTMLElement | null)?.blur();
 
 /** The typed line with the place of its error marked, under the letters themselves. */
-function Place({ text, problem }: { text: string; problem: Problem }) {
+function Place({ text, problem }: { text: string; problem: Pick<Problem, 'start' | 'end'> }) {
   const end = Math.max(problem.end, problem.start + 1);
   return (
     <>

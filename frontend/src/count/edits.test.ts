@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { PhraseForm } from '../api/schema';
-import { added, EIGHT, freed, moved, removed } from './edits';
+import { added, EIGHT, marked, moved, removed } from './edits';
 
 const named = (name: string): PhraseForm => ({ ...EIGHT, name });
 const names = (phrases: PhraseForm[]) => phrases.map((p) => p.name).join('');
@@ -15,9 +15,14 @@ test('rows are added, moved and removed where it was asked', () => {
 });
 
 test('a count is freed and scored again, and keeps its cue', () => {
-  const cued = [{ ...EIGHT, marks: [{ label: '3', cue: 'lift', score: 'both' as const, parts: [] }] }];
-  const free = freed(cued, 1, '3');
-  expect(free[0]?.marks).toEqual([{ label: '3', cue: 'lift', score: 'free', parts: [] }]);
-  expect(freed(free, 1, '3')).toEqual(cued);
-  expect(freed(freed([EIGHT], 1, '5'), 1, '5')[0]?.marks).toEqual([]);
+  const cued = marked([EIGHT], 1, '3', { cue: 'lift' });
+  const free = marked(cued, 1, '3', { score: 'free' });
+  expect(free[0]?.marks).toMatchObject([{ label: '3', cue: 'lift', score: 'free' }]);
+  expect(marked(free, 1, '3', { score: 'both' })).toEqual(cued);
+});
+
+test('a count of which nothing is said any more has no mark', () => {
+  const once = marked([EIGHT], 1, '5', { foot: 'left', layers: { arms: { cue: 'up', quality: 'sharp' } } });
+  expect(once[0]?.marks).toHaveLength(1);
+  expect(marked(once, 1, '5', { foot: null, layers: {} })[0]?.marks).toEqual([]);
 });

@@ -1,9 +1,31 @@
-/** Edits of a sheet's phrases: each gives new phrases and leaves the old ones alone. Rows are numbered from 1. */
-import type { CellView, MarkForm, PhraseForm } from '../api/schema';
+/** Edits of a sheet: each gives a new one and leaves the old one alone. Rows are numbered from 1, as they are written. */
+import type { CellView, MarkForm, PhraseForm, RowView, SheetForm } from '../api/schema';
 
-export const EIGHT: PhraseForm = { name: '', counts: 8, line: '1 2 3 4 5 6 7 8', swing: 0.5, marks: [] };
+export const EIGHT: PhraseForm = {
+  name: '',
+  counts: 8,
+  line: '1 2 3 4 5 6 7 8',
+  swing: 0.5,
+  marks: [],
+  section: '',
+};
+const BARE: Omit<MarkForm, 'label'> = {
+  cue: '',
+  score: 'both',
+  parts: [],
+  sounds: '',
+  lyrics: '',
+  layers: {},
+  foot: null,
+  weight: null,
+  turn: 0,
+};
 
 type Phrases = readonly PhraseForm[];
+
+export const onPhrases =
+  (edit: (phrases: Phrases) => PhraseForm[]) =>
+  (sheet: SheetForm): SheetForm => ({ ...sheet, phrases: edit(sheet.phrases ?? []) });
 
 export const changed = (phrases: Phrases, row: number, change: Partial<PhraseForm>): PhraseForm[] =>
   phrases.map((p, i) => (i === row - 1 ? { ...p, ...change } : p));
@@ -23,12 +45,66 @@ export function moved(phrases: Phrases, row: number, by: -1 | 1): PhraseForm[] {
 export const marksOn = (marks: readonly MarkForm[], cells: readonly CellView[]): MarkForm[] =>
   marks.filter((m) => cells.some((c) => c.label === m.label));
 
-/** The count is left free, or scored again. */
-export function freed(phrases: Phrases, row: number, label: string): PhraseForm[] {
-  const marks = phrases[row - 1]?.marks ?? [];
-  const old = marks.find((m) => m.label === label) ?? { label, cue: '', score: 'both', parts: [] };
-  const score = old.score === 'free' ? 'both' : 'free';
-  const now: MarkForm = { ...old, score, parts: [] };
-  const rest = marks.filter((m) => m.label !== label);
-  return changed(phrases, row, { marks: score === 'both' && !now.cue ? rest : [...rest, now] });
+/** One count of a row is marked otherwise; of which nothing is said any more has no mark. */
+export function marked(
+  phrases: Phrases,
+  row: number,
+  label: string,
+  change: Partial<MarkForm>,
+): PhraseForm[] {
+  return changed(phrases, row, { marks: withMark(phrases[row - 1]?.marks ?? [], label, change) });
+}
+
+function withMark(marks: readonly MarkForm[], label: string, change: Partial<MarkForm>): MarkForm[] {
+  const place = marks.findIndex((m) => m.label === label);
+  const now = { ...BARE, ...marks[place], ...change, label };
+  const kept = saysNothing(now) ? [] : [now];
+  return place < 0 ? [...marks, ...kept] : marks.toSpliced(place, 1, ...kept);
+}
+
+const saysNothing = ({ label: _, ...said }: MarkForm) =>
+  Object.entries(BARE).every(([key, bare]) => {
+    const value = said[key as keyof typeof said];
+    return JSON.stringify(value ?? null) === JSON.stringify(bare);
+  });
+
+/** A count of a row as it is danced: where the row is danced again, that time alone. */
+export function markedThere(
+  sheet: SheetForm,
+  row: RowView,
+  cell: CellView,
+  change: Partial<MarkForm>,
+): SheetForm {
+  if (!row.again) return onPhrases((p) => marked(p, row.written, cell.label, change))(sheet);
+  const isThere = (o: { repetition: number; row: number; mark: MarkForm }) =>
+    o.repetition === row.repetition && o.row === row.written && o.mark.label === cell.label;
+  const rest = (sheet.overrides ?? []).filter((o) => !isThere(o));
+  const mark = { ...cell.mark, ...change };
+  return { ...sheet, overrides: [...rest, { repetition: row.repetition, row: row.written, mark }] };
+}
+
+/** Whether this time of a row that is danced again is marked otherwise on this count. */
+export const isOverridden = (sheet: SheetForm, row: RowView, label: string) =>
+  (sheet.overrides ?? []).some(
+    (o) => o.repetition === row.repetition && o.row === row.written && o.mark.label === label,
+  );
+
+export const asWritten = (sheet: SheetForm, row: RowView, label: string): SheetForm => ({
+  ...sheet,
+  overrides: (sheet.overrides ?? []).filter(
+    (o) => !(o.repetition === row.repetition && o.row === row.written && o.mark.label === label),
+  ),
+});
+
+/** One word for each count of a row, as they are said one after the other. */
+export function said(
+  phrases: Phrases,
+  row: RowView,
+  school: 'cue' | 'sounds' | 'lyrics',
+  words: readonly string[],
+): PhraseForm[] {
+  return row.cells.reduce<PhraseForm[]>(
+    (now, cell, i) => marked(now, row.written, cell.label, { [school]: words[i] ?? '' }),
+    [...phrases],
+  );
 }

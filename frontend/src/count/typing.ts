@@ -1,17 +1,13 @@
 /** Rows being typed: kept in the browser over a reload until they are kept in the sheet. */
 import { useRef } from 'react';
-import { type useEdits, useRead, useReading } from '../api/queries';
-import type { CellView, PhraseForm, RoutineView, RowView } from '../api/schema';
+import { type useEdits, useRead, useReading, useReadSteps, useStepsRead } from '../api/queries';
+import type { CellView, Foot, PhraseForm, RoutineView, RowView, SheetForm } from '../api/schema';
 import type { Chosen } from '../sheet/choosing';
 import { useDraft } from './drafts';
-import { changed, EIGHT, marksOn } from './edits';
+import { changed, EIGHT, marksOn, onPhrases } from './edits';
 import type { Draft } from './RowEditor';
 
-type Save = (
-  edit: (phrases: readonly PhraseForm[]) => PhraseForm[],
-  then?: Chosen,
-  kept?: () => void,
-) => void;
+export type Save = (edit: (sheet: SheetForm) => SheetForm, then?: Chosen, kept?: () => void) => void;
 
 /** Edits come faster than they are kept: each begins from the one before, not from what the server last said. */
 export function useSaving(
@@ -19,57 +15,114 @@ export function useSaving(
   edits: ReturnType<typeof useEdits>,
   choose: (next: Chosen) => void,
 ): Save {
-  const latest = useRef<PhraseForm[] | null>(null);
-  const said = routine.sheet.phrases ?? [];
+  const latest = useRef<SheetForm | null>(null);
   return (edit, then, kept) => {
-    const phrases = edit(latest.current ?? said);
-    latest.current = phrases;
+    const sheet = edit(latest.current ?? routine.sheet);
+    latest.current = sheet;
     edits.sheet
-      .mutateAsync({ ...routine.sheet, phrases })
+      .mutateAsync(sheet)
       .then(() => {
         kept?.();
         if (then) choose(then);
       })
       .catch(() => {}) // it is shown from the mutation's own state
       .finally(() => {
-        if (latest.current === phrases) latest.current = null;
+        if (latest.current === sheet) latest.current = null;
       });
   };
 }
 
-/** The row that is open as it is being typed; kept in the browser until it is kept in the sheet. */
+/** The row that is open as it is being typed, by counts or by step names; kept in the browser until it is kept in the
+ *  sheet. */
 export function useTyping(
   routine: RoutineView,
   open: RowView | undefined,
   edits: ReturnType<typeof useEdits>,
 ) {
   const [stored, store] = useDraft(`juxtakine row ${routine.id} ${open?.number ?? 0}`);
-  const phrase = open && routine.sheet.phrases?.[open.number - 1];
-  const draft: Draft | undefined = stored ? JSON.parse(stored) : phrase;
-  const asked: PhraseForm = { ...EIGHT, ...phrase, ...draft, marks: [] };
-  const reading = useReading(asked).data;
+  const phrase = open && routine.sheet.phrases?.[open.written - 1];
+  const plain: Draft | undefined = phrase && { ...phrase, steps: null };
+  const draft: Draft | undefined = plain && (stored ? { ...plain, ...JSON.parse(stored) } : plain);
+  const asked: PhraseForm = { ...EIGHT, ...phrase, ...row(draft), marks: phrase?.marks ?? [] };
+  const steps = {
+    text: draft?.steps ?? '',
+    weight: open ? weightBefore(routine.rows, open) : null,
+    style: routine.sheet.style ?? null,
+    own: routine.sheet.steps ?? [],
+  };
+  const byLine = useReading({ ...asked, marks: [] }).data;
+  const bySteps = useStepsRead(steps).data;
   const read = useRead();
+  const readSteps = useReadSteps();
   const typed = stored !== null;
+  const named = typed && draft?.steps != null;
   const change = (next: Draft) => {
     edits.sheet.reset();
-    store(JSON.stringify({ name: next.name, counts: next.counts, line: next.line }));
+    store(JSON.stringify({ name: next.name, counts: next.counts, line: next.line, steps: next.steps }));
   };
   const keep = async (save: Save) => {
     if (!open || !draft || !phrase) return;
-    const exact = await read(asked);
-    if (exact.problem) return;
-    const marks = marksOn(phrase.marks ?? [], exact.cells);
-    save(
-      (phrases) => changed(phrases, open.number, { ...draft, marks }),
-      undefined,
-      () => store(null),
+    const made = named ? await filledBy(draft) : await byCounts(draft);
+    if (made)
+      save(
+        onPhrases((p) => changed(p, open.written, made)),
+        undefined,
+        () => store(null),
+      );
+  };
+  const byCounts = async (now: Draft) => {
+    const exact = await read({ ...asked, marks: [] });
+    return exact.problem ? null : { ...row(now), marks: marksOn(phrase?.marks ?? [], exact.cells) };
+  };
+  const filledBy = async (now: Draft) => {
+    const exact = await readSteps(steps);
+    return (
+      exact.phrase && {
+        ...row(now),
+        counts: exact.phrase.counts,
+        line: exact.phrase.line,
+        marks: exact.phrase.marks,
+      }
     );
   };
-  const cells = typed && reading && !reading.problem ? reading.cells : null;
-  return { draft, typed, reading: typed ? reading : undefined, change, keep, drop: () => store(null), cells };
+  const reading = typed && !named ? byLine : undefined;
+  const cells = !typed
+    ? null
+    : named
+      ? (bySteps?.cells ?? null)
+      : byLine?.problem
+        ? null
+        : (byLine?.cells ?? null);
+  return {
+    draft,
+    typed,
+    reading,
+    unknown: named ? (bySteps?.unknown ?? []) : [],
+    counted: named ? (bySteps?.phrase?.counts ?? 0) : null,
+    change,
+    keep,
+    drop: () => store(null),
+    cells: cells?.length ? cells : null,
+  };
 }
 
-/** Rows with the one that is being typed as it would be. */
+const row = (draft: Draft | undefined) =>
+  draft && { name: draft.name, counts: draft.counts, line: draft.line };
+
+/** On which foot the row before ends. */
+function weightBefore(rows: readonly RowView[], open: RowView): Foot | null {
+  return rows[open.number - 2]?.cells.at(-1)?.weight ?? null;
+}
+
+/** Rows with the one that is being typed as it would be; before it is kept, its cues are those that were there. */
 export function withDraft(rows: RowView[], open: RowView | undefined, cells: CellView[] | null): RowView[] {
-  return cells && open ? rows.map((r) => (r === open ? { ...r, cells } : r)) : rows;
+  if (!cells || !open) return rows;
+  const before = new Map(open.cells.map((c) => [c.label, c]));
+  const drawn = cells.map((c) => {
+    const mark = before.get(c.label)?.mark;
+    // it was read by itself, from 0 on
+    const there = { ...c, at: c.at + open.start };
+    return mark && !c.mark.cue ? { ...there, mark, free: before.get(c.label)?.free ?? false } : there;
+  });
+  return rows.map((r) => (r === open ? { ...r, cells: drawn } : r));
 }

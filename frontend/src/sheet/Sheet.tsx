@@ -22,7 +22,6 @@ export type Layer = {
   notch?: (row: RowView, cell: CellView) => boolean;
   /** A row without paper: not counted, not measured. */
   pale?: (row: RowView) => boolean;
-  ands?: boolean;
 };
 
 type Props = {
@@ -94,86 +93,93 @@ function Row({ row, form, layer, chosen, now, reachable, onChoose }: RowProps) {
   const name = row.name || 'no name';
   const words = layer.words(row, open);
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a fieldset can't be laid out like this
-    <div
-      role="group"
-      aria-label={`row ${row.number}, ${name}`}
-      data-row={row.number}
-      className="relative"
-      style={{ marginTop: open && !form.phone ? 5 : 0, marginBottom: form.phone ? 0 : gap }}
-    >
-      {form.phone ? (
-        <div className="flex h-[19px] items-center gap-2 text-[13.5px] leading-[19px]">
-          <b className="truncate">
-            {row.number} {name}
-          </b>
-          <div className="ml-auto flex min-w-0 items-center gap-2">{words}</div>
-        </div>
-      ) : (
-        <div
-          className="absolute left-0 flex text-sm"
-          style={{ top: tall ? 8 : height / 2 - 9, width: form.gutter, lineHeight: '18px' }}
-        >
-          <span className="w-[17px] shrink-0 text-right text-soft">{row.number}</span>
-          <span
-            className={`truncate pl-2 ${open ? 'font-bold' : 'font-semibold'} ${row.name && !pale ? '' : 'text-soft'}`}
-          >
-            {name}
-          </span>
-        </div>
+    <>
+      {row.heading && (
+        <p className="truncate pb-0.5 text-[13px] leading-4 text-soft" data-heading>
+          {row.heading}
+        </p>
       )}
-      {lines.map((line) => (
-        <Fragment key={line.from}>
-          <div
-            className={`relative border ${pale ? '' : 'bg-paper'} ${open ? 'border-edge' : 'border-hair'}`}
-            style={{
-              marginLeft: form.gutter,
-              marginTop: line.from ? 4 : 0,
-              width: line.counts * form.unit + 1,
-              height,
-            }}
-          >
-            {line.cells.map((cell, i) => (
-              <Cell
-                key={cell.label}
-                {...{ row, cell, form, layer, height, tall, onChoose }}
-                left={(cell.offset - line.from) * form.unit}
-                chosen={open && chosen.label === cell.label}
-                sounds={now?.phrase === row.number && now.label === cell.label}
-                reachable={(open && chosen.label === cell.label) || (reachable && i === 0)}
-              />
-            ))}
+      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset can't be laid out like this */}
+      <div
+        role="group"
+        aria-label={`row ${row.number}, ${name}`}
+        data-row={row.number}
+        className="relative"
+        style={{ marginTop: open && !form.phone ? 5 : 0, marginBottom: form.phone ? 0 : gap }}
+      >
+        {form.phone ? (
+          <div className="flex h-[19px] items-center gap-2 text-[13.5px] leading-[19px]">
+            <b className="truncate">
+              {row.number} {name}
+            </b>
+            <div className="ml-auto flex min-w-0 items-center gap-2">{words}</div>
           </div>
-          {drawer && line === shown && (
-            <div
-              className="relative border border-t-0 border-edge bg-paper"
-              style={{ marginLeft: form.gutter, width: LINE * form.unit + 1, height: form.drawer }}
+        ) : (
+          <div
+            className="absolute left-0 flex text-sm"
+            style={{ top: tall ? 8 : height / 2 - 9, width: form.gutter, lineHeight: '18px' }}
+          >
+            <span className="w-[17px] shrink-0 text-right text-soft">{row.number}</span>
+            <span
+              className={`truncate pl-2 ${open ? 'font-bold' : 'font-semibold'} ${row.name && !pale ? '' : 'text-soft'}`}
             >
-              {drawer}
+              {name}
+            </span>
+          </div>
+        )}
+        {lines.map((line) => (
+          <Fragment key={line.from}>
+            <div
+              className={`relative border ${pale ? '' : 'bg-paper'} ${open ? 'border-edge' : 'border-hair'}`}
+              style={{
+                marginLeft: form.gutter,
+                marginTop: line.from ? 4 : 0,
+                width: line.counts * form.unit + 1,
+                height,
+              }}
+            >
+              {line.cells.map((cell, i) => (
+                <Cell
+                  key={cell.label}
+                  {...{ row, cell, form, layer, height, tall, onChoose }}
+                  left={(cell.offset - line.from) * form.unit}
+                  chosen={open && chosen.label === cell.label}
+                  sounds={now?.phrase === row.number && now.label === cell.label}
+                  reachable={(open && chosen.label === cell.label) || (reachable && i === 0)}
+                />
+              ))}
             </div>
-          )}
-        </Fragment>
-      ))}
-      {open && form.phone && layer.drawerOnPhone && shown && (
-        <div className="border border-t-0 border-edge bg-paper">{layer.drawer?.(row, shown, form)}</div>
-      )}
-      {open && !form.phone && layer.legend && (
-        <div
-          className="absolute left-0 text-[13px] text-soft"
-          style={{ top: height, width: form.gutter - 6 }}
-        >
-          {layer.legend(row)}
-        </div>
-      )}
-      {!form.phone && (
-        <div
-          className="absolute right-0 flex items-start text-sm leading-[18px]"
-          style={{ left: form.gutter + LINE * form.unit + 16, top: tall ? 8 : height / 2 - 9 }}
-        >
-          {words}
-        </div>
-      )}
-    </div>
+            {drawer && line === shown && (
+              <div
+                className="relative border border-t-0 border-edge bg-paper"
+                style={{ marginLeft: form.gutter, width: LINE * form.unit + 1, height: form.drawer }}
+              >
+                {drawer}
+              </div>
+            )}
+          </Fragment>
+        ))}
+        {open && form.phone && layer.drawerOnPhone && shown && (
+          <div className="border border-t-0 border-edge bg-paper">{layer.drawer?.(row, shown, form)}</div>
+        )}
+        {open && !form.phone && layer.legend && (
+          <div
+            className="absolute left-0 text-[13px] text-soft"
+            style={{ top: height, width: form.gutter - 6 }}
+          >
+            {layer.legend(row)}
+          </div>
+        )}
+        {!form.phone && (
+          <div
+            className="absolute right-0 flex items-start text-sm leading-[18px]"
+            style={{ left: form.gutter + LINE * form.unit + 16, top: tall ? 8 : height / 2 - 9 }}
+          >
+            {words}
+          </div>
+        )}
+      </div>
+    </>
   );
 }
 
@@ -222,9 +228,7 @@ function Cell({
       onClick={() => onChoose({ phrase: row.number, label: cell.label })}
     >
       {layer.notch?.(row, cell) && <Notch inside={form.phone} />}
-      {(tall || (layer.ands && !whole)) && (
-        <span className="absolute left-1 top-0 text-[12.5px] leading-4 text-soft">{cell.sign}</span>
-      )}
+      {tall && <span className="absolute left-1 top-0 text-[12.5px] leading-4 text-soft">{cell.sign}</span>}
       <svg width={width} height={height} className="absolute left-0 top-0 overflow-visible" aria-hidden>
         {layer.draw(row, cell, { width, height, unit: form.unit, tall })}
       </svg>

@@ -11,7 +11,11 @@ const cell = (start: number, label: string, offset: number): CellView => ({
   hold: false,
   goes_on: false,
   free: false,
-  cue: '',
+  mark: { label, cue: '', score: 'both', parts: [], sounds: '', lyrics: '', layers: {}, turn: 0 },
+  weight: null,
+  facing: 12,
+  turned: null,
+  scored: 'all',
 });
 const row = (number: number, start: number, counts: number, labels: [string, number][]): RowView => ({
   number,
@@ -20,6 +24,11 @@ const row = (number: number, start: number, counts: number, labels: [string, num
   line: '',
   start,
   begins_s: null,
+  written: number,
+  repetition: 1,
+  again: null,
+  heading: null,
+  checkpoint: null,
   cells: labels.map(([label, offset]) => cell(start, label, offset)),
 });
 const rows = [

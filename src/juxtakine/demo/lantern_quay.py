@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from juxtakine.core.counting.grids import Grid
-from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet
+from juxtakine.core.counting.sheets import Done, Foot, Layer, Mark, Phrase, Score, Sheet
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene
 from juxtakine.demo.look import Look
@@ -23,26 +23,55 @@ TEACHER, STUDENT = "Odalys", "you"
 _BEAT_S = 60 / BPM
 
 
+_FEET = {"L": Foot.LEFT, "R": Foot.RIGHT, "B": Foot.BOTH}
+
+
 def _marks(**cues: str) -> tuple[Mark, ...]:
-    return tuple(Mark(label.lstrip("c").replace("n", " &"), cue) for label, cue in cues.items())
+    """Of `c3n="lift|>R"`: the cue of 3 &; after the bar the weight (R, L, B: that foot steps onto it), a foot that acts
+    without it (r, l), and a turn in eighths (>1, <1)."""
+    return tuple(_mark(label.lstrip("c").replace("n", " &"), *said.partition("|")[::2]) for label, said in cues.items())
+
+
+def _mark(label: str, cue: str, moves: str) -> Mark:
+    step = next((_FEET[c] for c in moves if c in _FEET), None)
+    acts = next((_FEET[c.upper()] for c in moves if c in "lr"), step)
+    turn = {">1": 1, "<1": -1}.get(moves[-2:], 0)
+    return Mark(label, cue, foot=acts, weight=step, turn=turn)
+
+
+def _layered(phrase: Phrase, **layers: str) -> Phrase:
+    """With what each layer does, a word a count; a point stands for nothing new."""
+    said = {Layer(name): words.split() for name, words in layers.items()}
+    marks = (
+        replace(m, layers={layer: Done(words[i]) for layer, words in said.items() if words[i] != "."})
+        for i, m in enumerate(phrase.marks)
+    )
+    return replace(phrase, marks=tuple(marks))
 
 
 SHEET = Sheet(
     "Lantern Quay",
     (
-        Phrase("Quay", 8, "1 2 3 - 5 6 7 8", marks=_marks(
-            c1="side R", c2="close", c3="wide", c4="hold", c5="kick L", c6="close", c7="side R", c8="close")),
+        Phrase("Quay", 8, "1 2 3 - 5 6 7 8", section="A", weight=Foot.LEFT, facing=0, marks=_marks(
+            c1="side R|R", c2="close|L", c3="wide|B", c4="hold", c5="kick L|lR", c6="close|L", c7="side R|R",
+            c8="close|L")),
         Phrase("Ropes", 8, "1 2 3 & 4 - 6 7 8", marks=_marks(
-            c1="fwd R", c2="pull", c3="pull", c3n="&", c4="drop", c5="hold", c6="reach R", c7="reach L", c8="close")),
-        Phrase("Lanterns", 8, "1 2 3 & 4 5 6 7 8", marks=_marks(
-            c1="side L", c2="close", c3="out", c3n="lift", c4="bend", c5="rise", c6="frame", c7="knee R", c8="close")),
-        Phrase("Tag", 4, "1 2 3 4", marks=(
-            Mark("1", "yours", Score.FREE), Mark("2", "yours", Score.FREE), Mark("3", "side R"), Mark("4", "close"))),
-        Phrase("Tide", 8, "1 2 3 4 5 - 7 8", marks=_marks(
-            c1="fwd L", c2="frame", c3="sink", c4="tip", c5="close", c6="hold", c7="arm R", c8="arm L")),
-        Phrase("Turn", 8, "1 2 3 4 5 6 7 & 8", marks=_marks(
-            c1="side R", c2="eighth R", c3="eighth back", c4="wide", c5="sink", c6="rise", c7="arm", c7n="&",
-            c8="down")),
+            c1="fwd R|R", c2="pull", c3="pull", c3n="swap", c4="drop|B", c5="hold", c6="reach R", c7="reach L",
+            c8="close|R")),
+        _layered(
+            Phrase("Lanterns", 8, "1 2 3 & 4 5 6 7 8", weight=Foot.RIGHT, marks=_marks(
+                c1="side L|L", c2="close|R", c3="out|B", c3n="lift", c4="bend", c5="rise", c6="frame|L", c7="knee R|r",
+                c8="close|B")),
+            feet="step close out . bend rise . knee close", arms="side low low lift high up frame out low",
+            head=". . . front . up front . ."),
+        Phrase("Tag", 4, "1 2 3 4", section="tag", marks=(
+            Mark("1", "yours", Score.FREE), Mark("2", "yours", Score.FREE),
+            *_marks(c3="side R|R", c4="close|B"))),
+        Phrase("Tide", 8, "1 2 3 4 5 - 7 8", section="B", marks=_marks(
+            c1="fwd L|L", c2="frame", c3="sink|B", c4="tip", c5="close|L", c6="hold", c7="arm R", c8="arm L")),
+        Phrase("Turn", 8, "1 2 3 4 5 6 7 & 8", weight=Foot.LEFT, marks=_marks(
+            c1="side R|R", c2="eighth R|L>1", c3="eighth back|R<1", c4="wide|B", c5="sink", c6="rise", c7="arm",
+            c7n="cross", c8="down|L")),
     ),
 )  # fmt: skip
 

@@ -8,7 +8,7 @@ from typing import Any
 from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.comparing.sides import Said
 from juxtakine.core.counting.grids import Grid
-from juxtakine.core.counting.sheets import Sheet, SheetError, check
+from juxtakine.core.counting.sheets import Score, Sheet, SheetError, check
 from juxtakine.core.movement.features import Span
 from juxtakine.jobs.assembly import cameras_of
 from juxtakine.jobs.places import stretch_of, track_of
@@ -54,12 +54,13 @@ class Shown:
 
 @dataclass(frozen=True)
 class Inputs:
-    """`references` from which the nearest is taken; `music` where the routine is danced to it, as content, where it
-    begins and the grid."""
+    """`references` from which the nearest is taken; `enters` counts after them the student comes in; `music` where the
+    routine is danced to it, as content, where it begins and the grid."""
 
     references: tuple[Shown, ...]
     own: Source
     sheet: Sheet
+    enters: int
     own_grid: Grid | None
     music: Shown | None
     fingerprint: str
@@ -138,14 +139,22 @@ def of_other(clip: Clip) -> Inputs:
 
 
 def _inputs(references: tuple[Shown, ...], own: Clip, music: Clip | None) -> Inputs:
-    sheet = routines.current(own.routine).sheet
+    form = SheetForm.model_validate(routines.current(own.routine).sheet)
+    sheet = form.value()
     heard = _shown(music, Said.AUTO, False) if music else None
     source = _source(own)
-    told = [sheet, own.grid, asdict(source), *map(repr, references), repr(heard), COMPARING_VERSION]
-    fingerprint = hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()
-    return Inputs(
-        references, source, SheetForm.model_validate(sheet).value(), own.grid and grid_of(own.grid), heard, fingerprint
-    )
+    told = [_compared(sheet), form.enters, own.grid, asdict(source), *map(repr, references), repr(heard)]
+    fingerprint = hashlib.sha256(json.dumps([*told, COMPARING_VERSION], sort_keys=True).encode()).hexdigest()
+    return Inputs(references, source, sheet, form.enters, own.grid and grid_of(own.grid), heard, fingerprint)
+
+
+def _compared(sheet: Sheet) -> list[object]:
+    """What of a sheet a comparison depends on: a cue that is written or mended needs no new one."""
+    scored = [
+        [(m.label, m.score, sorted(m.parts)) for m in p.marks if m.score is not Score.BOTH] for p in sheet.phrases
+    ]
+    rows = [(p.name, p.counts, p.line, str(p.swing)) for p in sheet.phrases]
+    return [rows, scored]
 
 
 def _counted_clips(routine: Routine) -> list[Clip]:

@@ -14,7 +14,7 @@ from juxtakine.media import assembling
 from juxtakine.media.clips import ClipError, probe
 from juxtakine.media.play_copy import make_play_copy
 from juxtakine.media.sound import read_sound, wave
-from juxtakine.pipeline.comparison import Heard, Music, Recording, Said, compared
+from juxtakine.pipeline.comparison import Align, Heard, Music, Recording, Said, compared
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import placed
 from juxtakine.pipeline.stretches import FAST, Glance
@@ -116,7 +116,7 @@ def _nearest(wanted: inputs.Inputs) -> tuple[inputs.Shown, Comparison]:
     heard = wanted.music and _heard(wanted.music.source)
     music = Music(heard, wanted.music.grid) if wanted.music and heard else None
     for beside in wanted.references:
-        said = Said(wanted.own_grid, mirror=beside.mirror, other_side=beside.other_side, music=music)
+        said = Said(wanted.own_grid, Align.AUTO, beside.mirror, beside.other_side, music, wanted.enters)
         try:
             result = compared(_recording(beside.source), own, wanted.sheet, beside.grid, said)
             made.append((beside, result))

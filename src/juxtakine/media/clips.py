@@ -52,6 +52,16 @@ def frame_times(path: Path) -> NDArray[np.float64]:
         return np.unique(np.array(stamps, float)) * float(video.time_base or 0)
 
 
+def start_of(path: Path) -> float:
+    """The earliest time stamp of a clip or of a sound, in seconds. Raises ClipError."""
+    times = frame_times(path)
+    with opened(path) as file:
+        if not file.streams.video and not file.streams.audio:
+            raise ClipError("There is neither picture nor sound in this file.")
+        first = float(times[0]) if len(times) else np.inf
+        return min(first, _sound_start(file, first if len(times) else 0.0))
+
+
 def probe(path: Path) -> ClipFacts:
     """What the clip is. Raises ClipError for what is not a whole, moving video of at most half an hour."""
     if path.stat().st_size == 0:

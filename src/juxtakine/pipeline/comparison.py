@@ -81,6 +81,8 @@ class Said:
     """The instructor is known to dance mirrored, or their picture to be flipped."""
     music: Music | None = None
     """Where the routine is danced to the music in another clip than the reference."""
+    enters: int = 0
+    """Counts of the music by which the take's dancer comes in after the instructor, as in a canon."""
 
 
 def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Comparison:
@@ -90,21 +92,23 @@ def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, sa
         common = CommonTime(said.take_grid, Method.MANUAL, 1.0)
     else:
         music = said.music or (Music(reference.heard, grid) if reference.heard else None)
-        common = _found(_by_sound(music, take.heard, said.align), danced, own, sheet, grid, said.align)
+        by_sound = _by_sound(music, take.heard, said)
+        common = _found(by_sound, danced, own, sheet, grid, said.align)
     return compare(danced, own, sheet, grid, common, said.mirror, said.other_side)
 
 
-def _by_sound(music: Music | None, take: Heard | None, align: Align) -> list[CommonTime]:
+def _by_sound(music: Music | None, take: Heard | None, said: Said) -> list[CommonTime]:
     """Where the sound tells that the counts may lie in the take, likeliest first."""
-    if align is Align.MOVEMENT:
+    if said.align is Align.MOVEMENT:
         return []
     if music is None or take is None:
-        if align is Align.SOUND:
+        if said.align is Align.SOUND:
             silent = "The instructor's clip" if music is None else "Your take"
             raise NoCommonTime(f"{silent} has no sound to find the music by. {SAY_WHERE}")
         return []
     match = match_sounds(music.heard.samples, take.samples, RATE)
-    grids = [music.grid.carried(music.heard.start_s, take.start_s + p.offset_s, p.tempo) for p in match.places]
+    own = music.grid.renumbered(said.enters)
+    grids = [own.carried(music.heard.start_s, take.start_s + p.offset_s, p.tempo) for p in match.places]
     rest = (1 - match.certainty) / max(1, len(grids) - 1)
     return [CommonTime(g, Method.SOUND, rest if i else match.certainty) for i, g in enumerate(grids)]
 

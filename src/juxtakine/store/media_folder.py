@@ -7,6 +7,7 @@ import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,6 +38,14 @@ class MediaFolder:
         with (self.of(content) / "sound.npy").open("wb") as file:
             np.save(file, samples)
         (self.of(content) / "wave.json").write_text(json.dumps([round(float(v), 3) for v in wave]))
+
+    def beats(self, content: str, stretch: str) -> Any | None:
+        """What was found of the beat in a stretch of a clip, if anybody has looked."""
+        file = self.of(content) / f"beats-{stretch}.json"
+        return json.loads(file.read_text()) if file.exists() else None
+
+    def keep_beats(self, content: str, stretch: str, found: Any) -> None:
+        (self.of(content) / f"beats-{stretch}.json").write_text(json.dumps(found))
 
     def incoming(self) -> Path:
         """A new name for something on its way in."""

@@ -14,9 +14,10 @@ from juxtakine.core.counting.grids import GridError
 from juxtakine.core.counting.sheets import SheetError
 from juxtakine.jobs.places import media
 from juxtakine.media.clips import ClipError
+from juxtakine.pipeline.forms import FormError
 from juxtakine.settings import settings
 from juxtakine.store.routines import Missing
-from juxtakine.web import clips, health, progress, routines, views
+from juxtakine.web import clips, health, progress, routines, sheets, views
 from juxtakine.web.schemas import Problem
 from juxtakine.web.uploads import Refused
 
@@ -30,7 +31,7 @@ async def _life(_: FastAPI) -> AsyncIterator[None]:
 
 app = FastAPI(title="Juxtakine", lifespan=_life)
 app.add_middleware(GZipMiddleware, minimum_size=2000)
-for module in (health, routines, clips, progress):
+for module in (health, routines, sheets, clips, progress):
     app.include_router(module.router, prefix="/api")
 
 
@@ -53,6 +54,7 @@ async def _sheet(_: Request, error: SheetError) -> JSONResponse:
     return _say(422, views.problem(error.problems[0]))
 
 
+@app.exception_handler(FormError)
 @app.exception_handler(GridError)
 @app.exception_handler(ClipError)
 @app.exception_handler(CompareError)

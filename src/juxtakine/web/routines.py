@@ -1,20 +1,16 @@
 """Routines: the list, the sheet and its grid, undo, and clips dropped in."""
 
-from fractions import Fraction
 from pathlib import PurePath
 
 from fastapi import APIRouter, Request
 from sqlalchemy.orm import Session
 
-from juxtakine.core.counting.cells import mended
-from juxtakine.core.counting.grids import Anchor, Grid
-from juxtakine.core.counting.lines import LineError
-from juxtakine.core.counting.positions import from_decimal
-from juxtakine.core.counting.sheets import SheetError, check
+from juxtakine.core.counting.sheets import SheetError
+from juxtakine.core.counting.structure import problems
 from juxtakine.core.watching.assembled import PieceError
 from juxtakine.jobs import assembly, flow, intake
 from juxtakine.media.clips import ClipFacts
-from juxtakine.pipeline.forms import GridForm, PhraseForm, SheetForm
+from juxtakine.pipeline.forms import SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
 from juxtakine.store.models import Clip, Piece, Role, Routine
@@ -164,40 +160,27 @@ def _taken_in(db: Session, clip: Clip) -> s.Uploaded:
 @router.put("/routines/{routine_id}/sheet")
 def change_sheet(routine_id: int, sheet: SheetForm) -> s.RoutineView:
     """A new state of the sheet. Refused with the place and the reason where a line can't be read."""
-    if sheet.phrases:
-        problems = check(sheet.value())
-        if problems:
-            raise SheetError(problems)
+    readable(sheet)
     with session() as db:
         routine = routines.get(db, routine_id, lock=True)
-        form = sheet.model_dump(mode="json")
-        if form != routines.current(routine).sheet:
-            routines.change(db, routine, form, routines.current(routine).grid)
-            flow.compare_all(db, routine)
-        return views.routine(routine)
+        return keep_sheet(db, routine, sheet)
 
 
-@router.put("/routines/{routine_id}/grid")
-def change_grid(routine_id: int, change: s.GridChange) -> s.RoutineView:
-    """Where the counts lie in the instructor's clip."""
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        reference = routines.reference(routine)
-        if reference is None:
-            raise Refused("There is no instructor's clip to place the counts on.")
-        form = GridForm.of(_grid(change).shifted(reference.start_s)).model_dump(mode="json")
-        routines.change(db, routine, routines.current(routine).sheet, form)
+def readable(sheet: SheetForm) -> None:
+    """Raises SheetError where a row or the order can't be read, FormError where a step of one's own can't."""
+    for step in sheet.steps:
+        step.value()
+    found = problems(sheet.written()) if sheet.phrases else ()
+    if found:
+        raise SheetError(found)
+
+
+def keep_sheet(db: Session, routine: Routine, sheet: SheetForm) -> s.RoutineView:
+    form = sheet.model_dump(mode="json")
+    if form != routines.current(routine).sheet:
+        routines.change(db, routine, form, routines.current(routine).grid)
         flow.compare_all(db, routine)
-        return views.routine(routine)
-
-
-def _grid(change: s.GridChange) -> Grid:
-    if change.count is not None and change.count_s is not None:
-        later = Anchor(Fraction(change.count - 1), change.count_s)
-        return Grid((Anchor(Fraction(0), change.first_s), later))
-    if change.bpm is None:
-        raise Refused("Say the tempo, or where a later count is.", 422)
-    return Grid.from_tempo(change.first_s, change.bpm)
+    return views.routine(routine)
 
 
 @router.post("/routines/{routine_id}/undo")
@@ -216,18 +199,6 @@ def _step(routine_id: int, by: int) -> s.RoutineView:
         if routines.step(routine, by):
             flow.compare_all(db, routine)
         return views.routine(routine)
-
-
-@router.post("/line")
-def read(phrase: PhraseForm) -> s.LineReading:
-    """What a line says while it is being typed."""
-    swing = from_decimal(phrase.swing)
-    try:
-        value = SheetForm(phrases=[phrase]).value().phrases[0]
-        return s.LineReading(cells=views.line_cells(value, 0), problem=None, mended=None)
-    except LineError as error:
-        problem = s.Problem(sentence=error.reason, start=error.start, end=error.end)
-        return s.LineReading(cells=[], problem=problem, mended=mended(phrase.line, phrase.counts, swing))
 
 
 def _check_new(db: Session, routine: Routine, content: str) -> None:

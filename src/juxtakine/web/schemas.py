@@ -8,8 +8,11 @@ from enum import StrEnum
 
 from pydantic import BaseModel, Field
 
+from juxtakine.core.counting.checks import About
+from juxtakine.core.counting.dictionary import Style
+from juxtakine.core.counting.sheets import Foot
 from juxtakine.core.watching.stretches import Kind
-from juxtakine.pipeline.forms import SheetForm
+from juxtakine.pipeline.forms import MarkForm, PhraseForm, SheetForm, StepForm
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.reading import Reading
 from juxtakine.store.models import JobState, Step
@@ -32,7 +35,8 @@ class Health(BaseModel):
 
 
 class CellView(BaseModel):
-    """`offset` and `width` in counts of the phrase; `at` in counts of the routine."""
+    """`offset` and `width` in counts of the phrase; `at` in counts of the routine; `mark` as it is danced. `weight` and
+    `facing` (on the clock) are those at its end, `turned` in words where it turns; `scored` says how, in a word."""
 
     at: float
     label: str
@@ -42,10 +46,17 @@ class CellView(BaseModel):
     hold: bool
     goes_on: bool
     free: bool
-    cue: str
+    mark: MarkForm
+    weight: Foot | None
+    facing: float
+    turned: str | None
+    scored: str
 
 
 class RowView(BaseModel):
+    """A row as it is danced. `written` is the row (from 1) of the sheet as written, `again` what it repeats, in words;
+    `heading` stands before it. `checkpoint` says how it begins and ends, where the sheet tells."""
+
     number: int
     name: str
     counts: int
@@ -53,6 +64,64 @@ class RowView(BaseModel):
     start: int
     cells: list[CellView]
     begins_s: float | None
+    written: int
+    repetition: int
+    again: str | None
+    heading: str | None
+    checkpoint: str | None
+
+
+class MendView(BaseModel):
+    """What to do, in words, and the sheet as it is then."""
+
+    says: str
+    sheet: SheetForm
+
+
+class SheetFindingView(BaseModel):
+    """What disagrees in the sheet: the row as danced (from 1; 0 for the sheet itself) and the count's label."""
+
+    row: int
+    label: str | None
+    about: About
+    text: str
+    mend: MendView | None
+
+
+class UnknownStep(BaseModel):
+    """A name that is in no dictionary: its place in the text, and names that are spelled much like it."""
+
+    name: str
+    start: int
+    end: int
+    near: list[str]
+
+
+class StepsSaid(BaseModel):
+    """A line of step names; `weight` is where it is before them."""
+
+    text: str
+    weight: Foot | None = None
+    style: Style | None = None
+    own: list[StepForm] = []
+
+
+class StepsRead(BaseModel):
+    """The row that the steps fill (none where nothing is said), and what was not understood."""
+
+    phrase: PhraseForm | None
+    cells: list[CellView]
+    unknown: list[UnknownStep]
+
+
+class StepView(BaseModel):
+    """A step's name, what it is, its counts as a line (empty where none are fixed) and what else it is called."""
+
+    name: str
+    what: str
+    line: str
+    aliases: list[str]
+    style: Style | None
 
 
 class LineReading(BaseModel):
@@ -193,16 +262,21 @@ class PieceView(PieceSaid):
 
 
 class PostView(BaseModel):
-    """An anchor of the grid: a count (from 0) and where it is."""
+    """An anchor of the grid: a count (from 0), what it is called, and where it is."""
 
     at: float
     count: int
+    label: str
     seconds: float
 
 
 class GridView(BaseModel):
+    """`said`: the tempo in words; `eights`: counts at which the music's own eights begin, where the beat is known."""
+
     posts: list[PostView]
     bpm: float
+    said: str
+    eights: list[float]
     counts_s: list[float]
     """Where each whole count of the sheet lies, one more for its end."""
 
@@ -214,6 +288,9 @@ class RoutineView(BaseModel):
     rows: list[RowView]
     total: int
     problem: Problem | None
+    findings: list[SheetFindingView]
+    sections: list[str]
+    order_said: str
     remark: str | None
     """Where sheet and clip do not fit each other, which is no error."""
     grid: GridView | None
@@ -271,6 +348,69 @@ class GridChange(BaseModel):
     bpm: float | None = Field(None, gt=0)
     count: int | None = Field(None, ge=2)
     count_s: float | None = None
+
+
+class AnchorSaid(BaseModel):
+    """A count (from 0, in counts of the routine) is at this moment."""
+
+    at: float
+    seconds: float
+
+
+class Taps(BaseModel):
+    """Moments that were tapped, one on each count from `first` (0 is the routine's first 1) on."""
+
+    seconds: list[float]
+    first: int = 0
+
+
+class TapsTold(BaseModel):
+    routine: "RoutineView"
+    said: str
+
+
+class OneView(BaseModel):
+    """A candidate for the first 1."""
+
+    seconds: float
+    certainty: float
+    said: str
+
+
+class BeatsView(BaseModel):
+    """Beats of the clip's sound at one of three paces (the beat itself, half, double); or why there are none."""
+
+    bpm: float
+    said: str
+    seconds: list[float]
+    ones: list[OneView]
+
+
+class BeatsFound(BaseModel):
+    """`paces`: the beat as it was found first, then counted half as fast and twice as fast."""
+
+    paces: list[BeatsView]
+    waiting: str | None
+
+
+class BeatsChosen(BaseModel):
+    """By which pace (place in `paces`) and which first 1 the counts are to be placed."""
+
+    pace: int = Field(0, ge=0, le=2)
+    first_s: float
+
+
+class Renumber(BaseModel):
+    """What is this whole count (from 0) becomes a 1."""
+
+    at: int = Field(ge=1)
+
+
+class Imported(BaseModel):
+    """What came of a file: the routine as it is now, and a sentence on what was taken from it."""
+
+    routine: "RoutineView"
+    said: str
 
 
 class SidesSaid(BaseModel):

@@ -1,15 +1,12 @@
 """From what is stored to what is shown."""
 
-from itertools import count
-
 import numpy as np
 
 from juxtakine.core.comparing.results import PhraseKind
-from juxtakine.core.counting.cells import Cell, cells
 from juxtakine.core.counting.grids import Anchor, Grid
-from juxtakine.core.counting.lines import LineError
-from juxtakine.core.counting.positions import from_decimal, to_decimal
-from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, SheetProblem, check
+from juxtakine.core.counting.positions import from_decimal
+from juxtakine.core.counting.sheets import Sheet, SheetProblem, check
+from juxtakine.core.counting.structure import problems, section_names
 from juxtakine.jobs import assembly, flow, inputs
 from juxtakine.jobs.places import media
 from juxtakine.pipeline.forms import ComparisonForm, SheetForm
@@ -17,8 +14,8 @@ from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import PlacedForm, how_sure, words
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Job, JobState, Piece, Role, Routine, Step, now
+from juxtakine.web import counting, watching
 from juxtakine.web import schemas as s
-from juxtakine.web import watching
 
 TELLING = 0.08
 """Share of a job that has to be done before it tells how long the rest takes."""
@@ -33,18 +30,19 @@ def problem(found: SheetProblem) -> s.Problem:
 def routine(found: Routine) -> s.RoutineView:
     edit = routines.current(found)
     form = SheetForm.model_validate(edit.sheet)
-    sheet = form.value()
+    written, sheet = form.written(), form.value()
     reference = routines.reference(found)
     grid = inputs.grid_of(edit.grid) if edit.grid else None
     start = reference.start_s if reference else 0.0
-    problems = check(sheet)
+    wrong = problems(written)
     numbers = [e.number for e in found.edits]
     return s.RoutineView(
-        id=found.id, title=sheet.title, sheet=form,
-        rows=[_row(n, p, at, grid, start) for n, p, at in zip(count(1), sheet.phrases, sheet.starts(), strict=False)],
-        total=sheet.total, problem=problem(problems[0]) if problems else None,
+        id=found.id, title=sheet.title, sheet=form, rows=counting.rows(written, grid, start),
+        total=sheet.total, problem=problem(wrong[0]) if wrong else None,
+        findings=[] if wrong else counting.findings(form, grid, reference),
+        sections=list(section_names(written)), order_said=counting.order_said(written),
         remark=_remark(sheet, grid, reference) if grid and reference else None,
-        grid=_grid(grid, sheet, start) if grid else None,
+        grid=counting.grid(grid, sheet, start, reference) if grid else None,
         reference=clip(reference) if reference else None,
         others=[_other(c, sheet) for c in routines.others(found)],
         pieces=[_piece(p, found, sheet) for p in found.pieces if p.phrase <= len(sheet.phrases)],
@@ -90,48 +88,6 @@ def _remark(sheet: Sheet, grid: Grid, reference: Clip) -> str | None:
     if beyond <= 0:
         return None
     return f"The sheet is longer than the clip: its last {_many(beyond, 'count')} can't be compared."
-
-
-def _row(number: int, phrase: Phrase, start: int, grid: Grid | None, start_s: float) -> s.RowView:
-    try:
-        made = line_cells(phrase, start)
-    except LineError:
-        made = []
-    begins = float(grid.seconds(start)) - start_s if grid else None
-    return s.RowView(
-        number=number,
-        name=phrase.name,
-        counts=phrase.counts,
-        line=phrase.line,
-        start=start,
-        cells=made,
-        begins_s=begins,
-    )
-
-
-def line_cells(phrase: Phrase, start: int) -> list[s.CellView]:
-    """Raises LineError."""
-    marks = {m.label: m for m in phrase.marks}
-    return [_cell(c, start, marks.get(c.sounding.label)) for c in cells(phrase.line, phrase.counts, phrase.swing)]
-
-
-def _cell(cell: Cell, start: int, mark: Mark | None) -> s.CellView:
-    sounding = cell.sounding
-    between = sounding.at.denominator > 1
-    return s.CellView(
-        at=to_decimal(start + sounding.at), label=sounding.label,
-        sign=next(w for w in sounding.label.split() if w.isdigit() != between),
-        offset=to_decimal(sounding.at), width=to_decimal(cell.width), hold=sounding.hold, goes_on=sounding.goes_on,
-        free=mark is not None and mark.score is Score.FREE and not mark.parts, cue=mark.cue if mark else "",
-    )  # fmt: skip
-
-
-def _grid(grid: Grid, sheet: Sheet, start_s: float) -> s.GridView:
-    first, last = grid.anchors[0], grid.anchors[-1]
-    bpm = 60 * float(last.at - first.at) / (last.seconds - first.seconds)
-    posts = [s.PostView(at=to_decimal(a.at), count=int(a.at) + 1, seconds=a.seconds - start_s) for a in grid.anchors]
-    whole = grid.seconds(np.arange(sheet.total + 1)) - start_s
-    return s.GridView(posts=posts, bpm=round(bpm, 2), counts_s=[round(float(t), 4) for t in whole])
 
 
 def clip(found: Clip) -> s.ClipView:

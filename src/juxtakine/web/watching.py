@@ -2,6 +2,7 @@
 
 from functools import lru_cache
 
+from juxtakine.core.counting.structure import Danced
 from juxtakine.core.movement.feet import of_people, of_track
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.core.movement.people import Click, Followed
@@ -74,8 +75,13 @@ def _read(source: inputs.Read, beside: tuple[Beside, ...]) -> Reading:
     made = shelf().fetch(source.track)
     if made is None:
         raise Missing("This clip's track is not there any more. Measure it again.")
-    forms = SheetForm.model_validate_json(source.sheet), GridForm.model_validate_json(source.grid)
-    return read(made, forms[0].value(), forms[1].value(), source.flipped, beside, source.cameras)
+    form = SheetForm.model_validate_json(source.sheet)
+    told = read(made, form.value(), GridForm.model_validate_json(source.grid).value(), source.flipped, beside,
+                source.cameras)  # fmt: skip
+    if form.order.strip() or form.dances is Danced.EASIER:
+        # what repeats is said already, and rows as danced are not those that are written
+        return told.model_copy(update={"to_write": []})
+    return told.model_copy(update={"written": form.model_copy(update={"phrases": told.written.phrases})})
 
 
 def followed(found: Clip) -> s.FollowedView | None:

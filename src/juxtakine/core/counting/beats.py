@@ -5,13 +5,15 @@ sequence through it (dynamic programming after Ellis, "Beat tracking by dynamic 
 each beat's neighbours, as players keep time better than single onsets can be seen. Seconds are those of the samples.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d, uniform_filter1d
 from scipy.signal import ShortTimeFFT
 from scipy.signal.windows import hann
+from scipy.stats import norm
 
 Floats = NDArray[np.float64]
 
@@ -24,7 +26,7 @@ LOUDNESS = 1000.0
 LATE_S = 0.004
 """By how much the flux peaks before an onset; measured on clicks and drum beats (bench)."""
 SLOWEST, FASTEST = 55.0, 200.0
-USUAL_BPM, OCTAVES = 112.0, 0.75
+USUAL_BPM, OCTAVES = 128.0, 0.75
 """Tempi that people dance to, and how widely they spread."""
 TIGHT = 120.0
 LEAST_EVEN = 0.12
@@ -37,6 +39,12 @@ EIGHT = 8
 FIRST_BEATS = 72
 """Within so many beats the routine begins."""
 CANDIDATES = 4
+MOST = 2.5
+"""Spreads beyond which a jump of loudness says no more."""
+MOVES_BEFORE = 0.7
+"""Of a beat: a body sets off before the count on which it arrives."""
+TELLS = 1.0
+"""Evidence of this much is worth a word."""
 
 
 class NoBeat(ValueError):
@@ -45,17 +53,18 @@ class NoBeat(ValueError):
 
 @dataclass(frozen=True)
 class One:
-    """Where the routine's first 1 may be: which beat, its seconds, and how likely."""
+    """Where the routine's first 1 may be: which beat, its seconds, how likely, and why."""
 
     beat: int
     seconds: float
     certainty: float
+    why: tuple[str, ...]
 
 
 @dataclass(frozen=True)
 class Beats:
-    """(n,) seconds of the beats; `bpm` over all of them, `bpm_error` its standard error; `drift` the tempo's change from
-    first to last beat as a share; `jumps` where the tempo changes at once; `ones` likeliest first."""
+    """(n,) seconds of the beats; `bpm` over all of them, `bpm_error` its standard error; `drift` how much the tempo
+    rises over the music, as a share; `jumps` the seconds where it changes at once; `ones` likeliest first."""
 
     seconds: Floats
     bpm: float
@@ -63,6 +72,16 @@ class Beats:
     drift: float
     jumps: tuple[float, ...]
     ones: tuple[One, ...]
+    eights: "Eights | None"
+
+
+@dataclass(frozen=True)
+class Eights:
+    """The music's own eights begin on each eighth beat from `first` on; `certainty` that they do not four beats
+    later."""
+
+    first: int
+    certainty: float
 
 
 @dataclass(frozen=True)
@@ -77,7 +96,7 @@ class _Heard:
         return np.asarray(np.array(BAND_WEIGHTS) @ self.flux)
 
 
-def beats(samples: NDArray[np.floating], rate: int, moves_s: float | None = None) -> Beats:
+def beats(samples: NDArray[np.floating[Any]], rate: int, moves_s: float | None = None) -> Beats:
     """Of (n,) mono samples; `moves_s` is where the dancer begins to move, if that is known. Raises NoBeat."""
     heard = _heard(np.asarray(samples, float), rate)
     period = _period(heard)
@@ -86,13 +105,16 @@ def beats(samples: NDArray[np.floating], rate: int, moves_s: float | None = None
         raise NoBeat("there is too little music to know its beat: at least eight counts are needed")
     raw = _placed(heard.rises, path)
     seconds, jumps = _evened(raw)
-    index = np.arange(len(seconds))
+    index = np.arange(len(seconds), dtype=float)
     (slope, _), spread = _line(index, seconds)
     error = spread / np.sqrt(max(1.0, float(((index - index.mean()) ** 2).sum())))
     lengths = np.diff(seconds)
     ends = max(1, len(lengths) // 8)
     drift = float(lengths[:ends].mean() / lengths[-ends:].mean() - 1)
-    return Beats(seconds, 60 / slope, 60 / slope**2 * error, drift, jumps, _ones(heard, seconds, moves_s))
+    change, accents, jump = _news(heard, seconds)
+    evidence = _standard(change) + 0.5 * _standard(accents)
+    ones = _ones(evidence, jump, seconds, moves_s)
+    return Beats(seconds, 60 / slope, 60 / slope**2 * error, drift, jumps, ones, _eights(evidence))
 
 
 def retimed(found: Beats, times: float) -> Beats:
@@ -100,14 +122,12 @@ def retimed(found: Beats, times: float) -> Beats:
     n = len(found.seconds)
     if times == 2:
         seconds = np.interp(np.arange(2 * n - 1) / 2, np.arange(n), found.seconds)
-        ones = tuple(One(2 * o.beat, o.seconds, o.certainty) for o in found.ones)
+        ones = tuple(replace(o, beat=2 * o.beat) for o in found.ones)
     else:
         kept = np.arange(found.ones[0].beat % 2, n, 2)
         seconds = found.seconds[kept]
-        ones = tuple(
-            One((o.beat - kept[0]) // 2, o.seconds, o.certainty) for o in found.ones if (o.beat - kept[0]) % 2 == 0
-        )
-    return Beats(seconds, found.bpm * times, found.bpm_error * times, found.drift, found.jumps, ones)
+        ones = tuple(replace(o, beat=int(o.beat - kept[0]) // 2) for o in found.ones if (o.beat - kept[0]) % 2 == 0)
+    return Beats(seconds, found.bpm * times, found.bpm_error * times, found.drift, found.jumps, ones, None)
 
 
 def _heard(samples: Floats, rate: int) -> _Heard:
@@ -148,23 +168,22 @@ def _period(heard: _Heard) -> float:
     bpms = np.geomspace(SLOWEST, FASTEST, 800)
     lags = 60 / bpms * FRAMES_PER_S
     at = np.arange(len(like))
-    told = sum(w * np.interp(k * lags, at, like) for k, w in ((1, 1.0), (2, 0.8), (4, 0.7))) / 2.5
+    told = np.average([np.interp(k * lags, at, like) for k in (1, 2, 4)], axis=0, weights=[1.0, 0.8, 0.7])
     if told.max() < LEAST_EVEN:
         raise NoBeat("no even beat is heard here: place the counts by hand, or tap them along")
     usual = np.exp(-0.5 * (np.log2(bpms / USUAL_BPM) / OCTAVES) ** 2)
     peaks = np.flatnonzero((told == maximum_filter1d(told, 25)) & (told > 0.35 * told.max()))
-    merit = [told[i] * usual[i] * _filled(heard, lags[i]) for i in peaks]
+    merit = [told[i] * usual[i] * _filled(heard.rises, lags[i]) for i in peaks]
     return float(lags[peaks[int(np.argmax(merit))]])
 
 
-def _filled(heard: _Heard, lag: float) -> float:
+def _filled(rises: Floats, lag: float) -> float:
     """0 to 1: how strong the weaker half of every second beat is against the stronger, where this is the beat: a tempo
     that is twice too fast finds next to nothing on every second one. And half-way between the beats less begins."""
-    low = heard.flux[0] + heard.flux[1]
     phases = np.arange(0, lag, 2.0)
-    n = int((len(low) - 1) / lag) - 1
+    n = int((len(rises) - 1) / lag) - 1
     best, share = -1.0, 0.0
-    blurred = maximum_filter1d(low, round(0.05 * FRAMES_PER_S))
+    blurred = maximum_filter1d(rises, round(0.05 * FRAMES_PER_S))
     for phase in phases:
         on = blurred[np.rint(phase + lag * np.arange(n)).astype(int)]
         if on.mean() > best:
@@ -192,7 +211,7 @@ def _path(rises: Floats, period: float) -> NDArray[np.intp]:
             if sums[best] > 0:
                 score[t] += sums[best]
                 before[t] = first[usable][best]
-    last = len(score) - 1 - round(period) + int(score[-round(period) :].argmax()) + 0
+    last = len(score) - 1 - round(period) + int(score[-round(period) :].argmax())
     path = [last]
     while before[path[-1]] >= 0:
         path.append(int(before[path[-1]]))
@@ -241,7 +260,7 @@ def _evened(raw: Floats) -> tuple[Floats, tuple[float, ...]]:
         return start + slope * index, ()
     lengths = local[:, 1]
     span = NEIGHBOURS
-    jumps = []
+    jumps: list[float] = []
     for i in range(span, len(raw) - span):
         before, after = np.median(np.diff(raw[i - span : i])), np.median(np.diff(raw[i : i + span]))
         if abs(np.log(after / before)) > 0.06 and (not jumps or raw[i] - jumps[-1] > span * lengths[i]):
@@ -265,38 +284,60 @@ def _local(raw: Floats, i: int) -> tuple[float, float]:
     return start, slope
 
 
-def _ones(heard: _Heard, seconds: Floats, moves_s: float | None) -> tuple[One, ...]:
-    """Where harmony and bass change, eights begin; where more is heard from then on, or the dancer moves off, the
-    routine does."""
+def _news(heard: _Heard, seconds: Floats) -> tuple[Floats, Floats, Floats]:
+    """(n,) of each beat: how much the sound of four beats differs from that of the four before, how strong the bass
+    begins, and by how much more is heard in the eight from it on than in the eight before."""
     frames = np.clip(np.rint(seconds * FRAMES_PER_S).astype(int), 0, len(heard.spectra) - 1)
     n = len(frames)
-    sound = np.array([heard.spectra[a:b].mean(0) if b > a else heard.spectra[a] for a, b in
-                      zip(frames, [*frames[1:], len(heard.spectra)], strict=True)])  # fmt: skip
+    ends = [*frames[1:], len(heard.spectra)]
+    sound = np.array([heard.spectra[a : max(b, a + 1)].mean(0) for a, b in zip(frames, ends, strict=True)])
     accents = maximum_filter1d(heard.flux[0], round(0.06 * FRAMES_PER_S))[frames]
-    change = np.zeros(n)
-    jump = np.zeros(n)
+    change, jump = np.zeros(n), np.zeros(n)
     level = sound.mean(1)
     for i in range(n):
         before, after = sound[max(0, i - 4) : i], sound[i : i + 4]
-        if len(before) and len(after):
+        jump[i] = level[i : i + EIGHT].mean()
+        if len(before):
             a, b = before.mean(0), after.mean(0)
             change[i] = 1 - float(a @ b) / max(float(np.linalg.norm(a) * np.linalg.norm(b)), 1e-9)
-            jump[i] = level[i : i + EIGHT].mean() - level[max(0, i - EIGHT) : i].mean()
-        else:
-            jump[i] = level[i : i + EIGHT].mean()
-    evidence = _standard(change) + 0.5 * _standard(accents)
+            jump[i] -= level[max(0, i - EIGHT) : i].mean()
+    return change, np.asarray(accents), jump
+
+
+def _eights(evidence: Floats) -> Eights:
+    """Of the eight places where they may begin the one with most evidence, against the one four beats away."""
+    phase = np.array([evidence[r::EIGHT].mean() for r in range(EIGHT)])
+    best = int(phase.argmax())
+    one, other = evidence[best::EIGHT], evidence[(best + 4) % EIGHT :: EIGHT]
+    apart = np.sqrt(one.var() / len(one) + other.var() / len(other)) + 0.1
+    return Eights(best, float(norm.cdf((one.mean() - other.mean()) / apart)))
+
+
+def _ones(evidence: Floats, jump: Floats, seconds: Floats, moves_s: float | None) -> tuple[One, ...]:
+    """Where harmony and bass change, eights begin; where more is heard from then on, or the dancer moves off, the
+    routine does."""
+    n = len(seconds)
     phase = np.array([evidence[r::EIGHT].mean() for r in range(EIGHT)])
     half = np.array([(phase[r] + phase[(r + 4) % EIGHT]) / 2 for r in range(EIGHT)])
     first = min(FIRST_BEATS, max(EIGHT, n // 2))
     at = np.arange(first)
-    told = 1.6 * phase[at % EIGHT] + 1.6 * half[at % EIGHT] + 1.5 * _standard(jump)[:first] - 0.04 * at
+    eights = 1.6 * phase[at % EIGHT] + 1.6 * half[at % EIGHT]
+    # a clip's sound may begin with a jump that is none of the music's
+    enters = 1.5 * np.minimum(_standard(jump)[:first], MOST)
+    moves = np.zeros(first)
     if moves_s is not None:
         beat = float(np.median(np.diff(seconds)))
-        told = told + 3.0 * np.exp(-0.5 * ((seconds[:first] - moves_s - 0.5 * beat) / (1.5 * beat)) ** 2)
+        moves = 5.0 * np.exp(-0.5 * ((seconds[:first] - moves_s - MOVES_BEFORE * beat) / (0.7 * beat)) ** 2)
+    told = eights + enters + moves - 0.04 * at
+    reasons = {"harmony and bass change here": eights, "more is heard from here on": enters,
+               "the dancer moves off here": moves}  # fmt: skip
     chance = np.exp(told - told.max())
     chance = chance / chance.sum()
     best = np.argsort(-chance)[:CANDIDATES]
-    return tuple(One(int(i), float(seconds[i]), float(chance[i])) for i in best)
+    return tuple(
+        One(int(i), float(seconds[i]), float(chance[i]), tuple(why for why, by in reasons.items() if by[i] > TELLS))
+        for i in best
+    )
 
 
 def _standard(x: Floats) -> Floats:

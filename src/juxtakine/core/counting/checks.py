@@ -3,6 +3,7 @@
 A finding says which things disagree, not who is right; where there is one obvious mend it carries the mended sheet.
 """
 
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
@@ -10,7 +11,7 @@ from fractions import Fraction
 from itertools import pairwise
 from typing import Any
 
-from juxtakine.core.counting.sheets import Foot, SheetCount, expand
+from juxtakine.core.counting.sheets import Done, Foot, Layer, Mark, Score, SheetCount, expand
 from juxtakine.core.counting.structure import Row, Written, rows, unfolded
 
 QUICKEST_S = 0.12
@@ -21,6 +22,11 @@ MORE_THAN = 8
 """Counts of a run after the sheet's end that need no word: a pose, a bow."""
 ON_A_ONE = Fraction(1, 2)
 EIGHTHS = 8
+UNSEEN = {
+    Layer.FEET: re.compile(r"\b(heel|toe|flick|scuff|brush)", re.IGNORECASE),
+    Layer.ARMS: re.compile(r"\b(finger|wrist|snap)", re.IGNORECASE),
+}
+"""Words for what no landmark shows: heel against toe, the foot's direction, fingers and wrists."""
 MOST_TIMES = 8
 """After so many times through, any turn has come back to its wall."""
 
@@ -33,6 +39,7 @@ class About(StrEnum):
     MUSIC = "music"
     QUICK = "quick"
     TWICE = "twice"
+    UNSEEN = "unseen"
 
 
 @dataclass(frozen=True)
@@ -77,6 +84,7 @@ def checked(written: Written, music: Music) -> tuple[SheetFinding, ...]:
         *_weight(written, danced, counts),
         *_landing(danced, music),
         *_quick(counts, music),
+        *_unseen(written, danced),
     ]
     return tuple(sorted(found, key=lambda f: f.row))
 
@@ -135,7 +143,7 @@ def _walls(written: Written, danced: Sequence[Row], counts: Sequence[SheetCount]
         return
     net = sum(m.turn for r in danced for m in r.phrase.marks)
     mend = Mend(f"write {there} wall{'s' if there > 1 else ''}", replace(written, walls=there))
-    text = f"These disagree: {written.walls} walls are written, and with {amount(net)} in all it is danced on {there}."
+    text = f"{written.walls} walls are written, and with {amount(net)} in all it is danced on {there}: these disagree."
     yield SheetFinding(0, None, About.WALLS, text, mend)
 
 
@@ -161,9 +169,7 @@ def _facing(written: Written, danced: Sequence[Row], counts: Sequence[SheetCount
         if said is None or row.again or number == 1 or said == facing:
             continue
         mend = Mend(f"write {clock(facing)}", _rewritten(written, row, facing=facing))
-        text = (
-            f"These disagree: it is written to begin to {clock(said)}, and the turns before it end at {clock(facing)}."
-        )
+        text = f"Begins to {clock(said)}, and the turns before it end at {clock(facing)}: these disagree."
         yield SheetFinding(number, None, About.FACING, text, mend)
 
 
@@ -175,10 +181,8 @@ def _weight(written: Written, danced: Sequence[Row], counts: Sequence[SheetCount
         if count.phrase != row:
             row = count.phrase
             said = danced[row - 1].phrase.weight
-            if said and weight and said is not weight:
-                text = (
-                    f"These disagree: it is written to begin on the {said} foot, the row before ends on the {weight}."
-                )
+            if said and weight and weight is said.other and said is not Foot.BOTH:
+                text = f"Begins on the {said} foot, and the row before ends on the {weight}: these disagree."
                 yield SheetFinding(row, None, About.WEIGHT, text, _weight_mend(written, danced[row - 1], weight))
         foot = count.mark.foot
         if foot in (Foot.LEFT, Foot.RIGHT) and weight is foot and count.mark.weight is not Foot.BOTH:
@@ -223,3 +227,28 @@ def _quick(counts: Sequence[SheetCount], music: Music) -> Iterator[SheetFinding]
         if a.mark.foot is b.mark.foot and apart_s < QUICKEST_S:
             text = f"The {b.mark.foot} foot acts on {a.label} and again {1000 * apart_s:.0f} ms later."
             yield SheetFinding(b.phrase, b.label, About.QUICK, text)
+
+
+def _unseen(written: Written, danced: Sequence[Row]) -> Iterator[SheetFinding]:
+    """Counts that live from what the camera can't tell are proposed as timing only, for the layer that does it."""
+    for number, row in enumerate(danced, 1):
+        phrase = written.phrases[row.written - 1]
+        meant = {m.label: layer for m in phrase.marks for layer in _hidden(m)}
+        if row.again or not meant:
+            continue
+        marks = tuple(
+            replace(m, score=Score.TIMING, parts=frozenset({meant[m.label]})) if m.label in meant else m
+            for m in phrase.marks
+        )
+        where, layers = ", ".join(meant), " and ".join(dict.fromkeys(meant.values()))
+        text = f"On {where} it lives from what the camera can't see: the {layers} can be scored by timing only."
+        mend = Mend("score timing only", _rewritten(written, row, marks=marks))
+        yield SheetFinding(number, next(iter(meant)), About.UNSEEN, text, mend)
+
+
+def _hidden(mark: Mark) -> Iterator[Layer]:
+    """Layers of a count that is scored in full whose words name what can't be seen."""
+    if mark.score is Score.BOTH:
+        for layer, words in UNSEEN.items():
+            if words.search(mark.cue) or words.search(mark.layers.get(layer, Done("")).cue):
+                yield layer

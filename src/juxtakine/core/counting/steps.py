@@ -80,6 +80,12 @@ def filled(text: str, weight: Foot | None = None, style: Style | None = None, ow
     return Filled(at, line, marks, weight, tuple(unknown))
 
 
+def line_of(step: Step) -> str:
+    """The counts that a step takes, as a line (`1 & 2`); empty where none are fixed."""
+    moments = {a.at: Mark("") for a in step.actions}
+    return _written(moments, set(), set(), step.counts or 0)[0]
+
+
 def _read(item: re.Match[str], style: Style | None, own: Sequence[Step], unknown: list[Unknown]) -> Iterator[_Said]:
     """One comma's worth: usually a step, or several that follow without a comma (`rock L recover`)."""
     words = [(m.group(), item.start() + m.start(), item.start() + m.end()) for m in re.finditer(r"\S+", item.group())]

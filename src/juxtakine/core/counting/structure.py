@@ -11,7 +11,7 @@ from enum import StrEnum
 
 from juxtakine.core.counting.lines import LineError, first_counts, read_line
 from juxtakine.core.counting.orders import Repetition, read_order
-from juxtakine.core.counting.sheets import Done, Mark, Phrase, Score, Sheet, SheetProblem
+from juxtakine.core.counting.sheets import Done, Mark, Phrase, Score, Sheet, SheetProblem, check
 
 UNNAMED = "A"
 """What the first rows are called where no section is named."""
@@ -75,6 +75,8 @@ def unfolded(written: Written) -> Sheet:
 def rows(written: Written) -> tuple[Row, ...]:
     """The rows as they are danced. Raises LineError as `unfolded` does."""
     made: list[Row] = []
+    if not written.phrases:
+        return ()
     seen: set[int] = set()
     for number, repetition in enumerate(read_order(written.order, section_names(written)), 1):
         overrides = {(o.row, o.mark.label): o.mark for o in written.overrides if o.repetition == number}
@@ -86,13 +88,18 @@ def rows(written: Written) -> tuple[Row, ...]:
     return tuple(made)
 
 
-def problem_of_order(written: Written) -> SheetProblem | None:
-    """What keeps the order from being danced; the place is one in the order's text."""
+def problems(written: Written) -> tuple[SheetProblem, ...]:
+    """All that keeps the routine from being danced as it is written; rows are numbered as danced."""
+    for number, phrase in enumerate(written.phrases, 1):
+        if phrase.easier:
+            try:
+                read_line(phrase.easier.line, phrase.counts, phrase.swing)
+            except LineError as error:
+                return (SheetProblem(number, f"the easier way: {error.reason}"),)
     try:
-        rows(written)
+        return check(unfolded(written))
     except LineError as error:
-        return SheetProblem(0, f"the order: {error.reason}", error.start, error.end)
-    return None
+        return (SheetProblem(0, f"the order: {error.reason}", error.start, error.end),)
 
 
 def other_side(phrase: Phrase) -> Phrase:

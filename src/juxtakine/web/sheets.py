@@ -1,0 +1,273 @@
+"""Sheet and grid: placing the counts, the beat, step names, and the way out to other programs and in again."""
+
+from enum import StrEnum
+from fractions import Fraction
+from pathlib import PurePath
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+from pydantic import ValidationError
+from sqlalchemy.orm import Session
+
+from juxtakine.core.counting.cells import mended
+from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.lines import LineError, read_line
+from juxtakine.core.counting.positions import from_decimal
+from juxtakine.core.counting.renumbering import renumbered
+from juxtakine.core.counting.steps import filled
+from juxtakine.core.counting.taps import tapped
+from juxtakine.exchange.midi import NOT_IN_MIDI, grid_from_midi, to_midi
+from juxtakine.exchange.paper import Paper, to_pdf
+from juxtakine.exchange.subtitles import NOT_IN_VTT, grid_from_vtt, to_vtt
+from juxtakine.exchange.table import NOT_IN_CSV, from_csv, to_csv, to_markdown
+from juxtakine.jobs import beats, flow
+from juxtakine.pipeline.forms import FormError, GridForm, MarkForm, PhraseForm, SheetForm, first_problem
+from juxtakine.settings import settings
+from juxtakine.store import routines
+from juxtakine.store.database import session
+from juxtakine.store.models import Clip, Routine
+from juxtakine.web import counting, views
+from juxtakine.web import schemas as s
+from juxtakine.web.routines import keep_sheet, readable
+from juxtakine.web.uploads import Refused, plain_name
+
+router = APIRouter()
+LARGEST_SHEET = 4_000_000
+FONT = "atkinson-hyperlegible-next-latin-wght-normal*.woff2"
+
+
+class OutForm(StrEnum):
+    """As what a sheet goes out."""
+
+    JSON = "json"
+    CSV = "csv"
+    MARKDOWN = "md"
+    PDF = "pdf"
+    LETTER = "letter.pdf"
+    VTT = "vtt"
+    MIDI = "mid"
+
+
+TYPES = {
+    OutForm.JSON: "application/json", OutForm.CSV: "text/csv", OutForm.MARKDOWN: "text/markdown",
+    OutForm.PDF: "application/pdf", OutForm.LETTER: "application/pdf", OutForm.VTT: "text/vtt",
+    OutForm.MIDI: "audio/midi",
+}  # fmt: skip
+
+
+@router.put("/routines/{routine_id}/grid")
+def change_grid(routine_id: int, change: s.GridChange) -> s.RoutineView:
+    """Where the counts lie in the instructor's clip."""
+    with session() as db:
+        routine, reference = _counted(db, routine_id)
+        return _placed(db, routine, _grid(change).shifted(reference.start_s))
+
+
+def _grid(change: s.GridChange) -> Grid:
+    if change.count is not None and change.count_s is not None:
+        later = Anchor(Fraction(change.count - 1), change.count_s)
+        return Grid((Anchor(Fraction(0), change.first_s), later))
+    if change.bpm is None:
+        raise Refused("Say the tempo, or where a later count is.", 422)
+    return Grid.from_tempo(change.first_s, change.bpm)
+
+
+@router.put("/routines/{routine_id}/grid/anchors")
+def anchor(routine_id: int, said: s.AnchorSaid) -> s.RoutineView:
+    """This count is at this moment; the other anchors stay."""
+    with session() as db:
+        routine, reference = _counted(db, routine_id)
+        return _placed(
+            db, routine, _known(routine).anchored(from_decimal(said.at), said.seconds + reference.start_s)
+        )  # fmt: skip
+
+
+@router.delete("/routines/{routine_id}/grid/anchors")
+def loosen(routine_id: int, at: float) -> s.RoutineView:
+    with session() as db:
+        routine, _ = _counted(db, routine_id)
+        return _placed(db, routine, _known(routine).loosened(from_decimal(at)))
+
+
+@router.post("/routines/{routine_id}/grid/taps")
+def tap(routine_id: int, taps: s.Taps) -> s.TapsTold:
+    """The counts as they were tapped along."""
+    with session() as db:
+        routine, reference = _counted(db, routine_id)
+        made = tapped(taps.seconds, taps.first)
+        bpm = 60 / float(made.grid.count_length(0))
+        out = f", {made.left_out} left out" if made.left_out else ""
+        said = (
+            f"{len(taps.seconds)} taps{out}: {bpm:.1f} a minute; they scatter by {1000 * made.scatter_s:.0f} ms, "
+            f"so the first count is known to ±{1000 * made.error_s:.0f} ms."
+        )
+        return s.TapsTold(routine=_placed(db, routine, made.grid.shifted(reference.start_s)), said=said)
+
+
+@router.get("/routines/{routine_id}/beats")
+def heard(routine_id: int) -> s.BeatsFound:
+    """The beat of the instructor's clip, and where the first 1 may be."""
+    with session() as db:
+        reference = routines.reference(routines.get(db, routine_id))
+        if reference is None:
+            return s.BeatsFound(paces=[], waiting="There is no instructor's clip yet.")
+        if flow.awaits_run(reference):
+            return s.BeatsFound(paces=[], waiting="The run in this clip is not chosen yet: do that in Watch.")
+        return counting.beats_found(beats.found(reference), reference.start_s)
+
+
+@router.post("/routines/{routine_id}/grid/beats")
+def take_beats(routine_id: int, chosen: s.BeatsChosen) -> s.RoutineView:
+    """The counts on the beats that were heard."""
+    with session() as db:
+        routine, reference = _counted(db, routine_id)
+        paces = beats.found(reference).paces
+        if chosen.pace >= len(paces):
+            raise Refused("No beat was found in this clip.")
+        return _placed(db, routine, paces[chosen.pace].grid(chosen.first_s + reference.start_s))
+
+
+def _counted(db: Session, routine_id: int) -> tuple[Routine, Clip]:
+    routine = routines.get(db, routine_id, lock=True)
+    reference = routines.reference(routine)
+    if reference is None:
+        raise Refused("There is no instructor's clip to place the counts on.")
+    return routine, reference
+
+
+def _known(routine: Routine) -> Grid:
+    form = routines.current(routine).grid
+    if form is None:
+        raise Refused("Count 1 is not placed yet: place it first.")
+    return GridForm.model_validate(form).value()
+
+
+def _placed(db: Session, routine: Routine, grid: Grid) -> s.RoutineView:
+    form = GridForm.of(grid).model_dump(mode="json")
+    routines.change(db, routine, routines.current(routine).sheet, form)
+    flow.compare_all(db, routine)
+    return views.routine(routine)
+
+
+@router.post("/routines/{routine_id}/renumber")
+def renumber(routine_id: int, said: s.Renumber) -> s.RoutineView:
+    """What is this count becomes a 1; nothing that is written is lost, and every count stays where it sounds."""
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        form = SheetForm.model_validate(routines.current(routine).sheet)
+        if form.order.strip():
+            raise Refused("Rows that are repeated by an order can't be renumbered. Clear the order first.", 422)
+        changed = form.rewritten(renumbered(form.written(), said.at))
+        readable(changed)
+        return keep_sheet(db, routine, changed)
+
+
+@router.post("/line")
+def read(phrase: PhraseForm) -> s.LineReading:
+    """What a line says while it is being typed."""
+    swing = from_decimal(phrase.swing)
+    try:
+        read_line(phrase.line, phrase.counts, swing)
+    except LineError as error:
+        problem = s.Problem(sentence=error.reason, start=error.start, end=error.end)
+        return s.LineReading(cells=[], problem=problem, mended=mended(phrase.line, phrase.counts, swing))
+    return s.LineReading(cells=counting.reading(phrase), problem=None, mended=None)
+
+
+@router.post("/steps")
+def read_steps(said: s.StepsSaid) -> s.StepsRead:
+    """The row that a line of step names fills."""
+    own = [step.value() for step in said.own]
+    made = filled(said.text, said.weight, said.style, own)
+    unknown = [s.UnknownStep(name=u.name, start=u.start, end=u.end, near=list(u.near)) for u in made.unknown]
+    if not made.counts:
+        return s.StepsRead(phrase=None, cells=[], unknown=unknown)
+    phrase = PhraseForm(counts=min(64, made.counts), line=made.line, marks=[MarkForm.of(m) for m in made.marks])
+    return s.StepsRead(phrase=phrase, cells=counting.reading(phrase), unknown=unknown)
+
+
+@router.get("/steps")
+def steps() -> list[s.StepView]:
+    """The dictionary."""
+    return counting.dictionary()
+
+
+@router.get("/routines/{routine_id}/sheet/{form}", response_class=Response)
+def out(routine_id: int, form: OutForm) -> Response:
+    """The sheet as a file."""
+    with session() as db:
+        routine = routines.get(db, routine_id)
+        sheet = SheetForm.model_validate(routines.current(routine).sheet)
+        readable(sheet)
+        if not sheet.phrases:
+            raise Refused("The sheet has no row yet: there is nothing to write out.")
+        content = _content(form, sheet, routine)
+        name = plain_name(sheet.title or "routine").encode("ascii", "ignore").decode().strip() or "routine"
+    headers = {"Content-Disposition": f'attachment; filename="{name}.{form}"'}
+    return Response(content, media_type=TYPES[form], headers=headers)
+
+
+def _content(form: OutForm, sheet: SheetForm, routine: Routine) -> str | bytes:
+    match form:
+        case OutForm.JSON:
+            return sheet.model_dump_json(indent=1, exclude_defaults=False) + "\n"
+        case OutForm.CSV:
+            return to_csv(sheet)
+        case OutForm.MARKDOWN:
+            return to_markdown(sheet)
+        case OutForm.PDF | OutForm.LETTER:
+            font = next(settings().frontend.glob(f"assets/{FONT}"), None)
+            return to_pdf(sheet.written(), Paper.A4 if form is OutForm.PDF else Paper.LETTER, font)
+        case OutForm.VTT | OutForm.MIDI:
+            grid, start = _known(routine), routines.reference(routine)
+            timed = to_vtt if form is OutForm.VTT else to_midi
+            return timed(sheet.value(), grid, start.start_s if start else 0.0)
+
+
+@router.post(
+    "/routines/{routine_id}/import", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}}
+)
+async def take_in(request: Request, routine_id: int, name: str) -> s.Imported:
+    """A sheet (JSON, CSV) or the times of its counts (WebVTT, MIDI), told apart by the file's name; undo takes it
+    back."""
+    data = await request.body()
+    kind = PurePath(name).suffix.lower().lstrip(".")
+    if len(data) > LARGEST_SHEET:
+        raise Refused("This file is too large for a sheet. Nothing was changed.", 413)
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        try:
+            if kind in ("json", "csv"):
+                return _sheet_in(db, routine, data, kind)
+            if kind in ("vtt", "mid", "midi"):
+                return _grid_in(db, routine, data, kind)
+        except FormError as error:
+            raise Refused(f"{plain_name(name)}: {error}. Nothing was changed.", 422) from error
+    raise Refused(f"{plain_name(name)} is none of .json, .csv, .vtt and .mid. Nothing was changed.", 415)
+
+
+def _sheet_in(db: Session, routine: Routine, data: bytes, kind: str) -> s.Imported:
+    before = SheetForm.model_validate(routines.current(routine).sheet)
+    if kind == "csv":
+        sheet, without = from_csv(data).model_copy(update={"title": before.title}), f" {NOT_IN_CSV}"
+    else:
+        try:
+            sheet, without = SheetForm.model_validate_json(data), ""
+        except ValidationError as error:
+            raise FormError(first_problem(error.errors())) from error
+    readable(sheet)
+    rows = len(sheet.phrases)
+    return s.Imported(routine=keep_sheet(db, routine, sheet), said=f"{rows} rows were taken in.{without}")
+
+
+def _grid_in(db: Session, routine: Routine, data: bytes, kind: str) -> s.Imported:
+    reference = routines.reference(routine)
+    if reference is None:
+        raise FormError("there is no instructor's clip for its times to lie in")
+    if kind == "vtt":
+        sheet = SheetForm.model_validate(routines.current(routine).sheet).value()
+        grid, without = grid_from_vtt(data, sheet, reference.start_s), NOT_IN_VTT
+    else:
+        grid, without = grid_from_midi(data, reference.start_s), NOT_IN_MIDI
+    said = f"The counts' times were taken in. {without}"
+    return s.Imported(routine=_placed(db, routine, grid), said=said)
