@@ -16,14 +16,13 @@ from juxtakine.media.sound import RATE
 
 TABLE = 2001
 """Where the seeds begin that are looked at for the table alone; even ones below were for tuning."""
-TEMPO, WITHIN_S, SURE = 0.002, 0.07, 0.9
+TEMPO, WITHIN_S = 0.002, 0.07
 
 
 @dataclass(frozen=True)
 class Told:
     """`level` is 1 where the beat is the music's own, else what was taken for it; `errors` of the beats in seconds;
-    `place` of the true first 1 among the candidates (None: not there); whether the music's eights are told rightly
-    (None: not surely)."""
+    `place` of the true first 1 among the candidates (None: not there)."""
 
     seed: int
     kind: str
@@ -32,7 +31,6 @@ class Told:
     errors: tuple[float, ...]
     missed: float
     place: int | None
-    eights: bool | None
 
     @property
     def level(self) -> float:
@@ -45,19 +43,14 @@ def told(seed: int) -> Told:
     try:
         found = beats(resample_poly(made.samples, 80, 441), RATE)
     except NoBeat:
-        return Told(seed, kind, made.bpm, 0.0, (), 1.0, None, None)
+        return Told(seed, kind, made.bpm, 0.0, (), 1.0, None)
     inside = found.seconds[(found.seconds > made.beats[made.first] - 0.1) & (found.seconds < made.beats[-1] + 0.1)]
     nearest = inside[np.abs(made.beats[made.first :, None] - inside).argmin(1)] - made.beats[made.first :]
     near = np.abs(nearest) < WITHIN_S
     firsts = [k for k, o in enumerate(found.ones) if abs(o.seconds - made.beats[made.first]) < WITHIN_S]
     true = 60 / np.polyfit(np.arange(len(made.beats)), made.beats, 1)[0]
-    right = None
-    if found.eights and found.eights.certainty >= SURE and abs(found.bpm / true - 1) < TEMPO:
-        begins = found.seconds[found.eights.first :: 8]
-        right = bool(np.abs(begins - made.beats[made.first % 8]).min() < WITHIN_S or
-                     np.abs(begins - made.beats[made.first]).min() < WITHIN_S)  # fmt: skip
     place = firsts[0] if firsts else None
-    return Told(seed, kind, true, found.bpm, tuple(nearest[near]), 1 - near.mean(), place, right)
+    return Told(seed, kind, true, found.bpm, tuple(nearest[near]), 1 - near.mean(), place)
 
 
 def main() -> None:
@@ -83,9 +76,6 @@ def main() -> None:
     for k in (1, 2):
         hit = sum(r.place is not None and r.place < k for r in rows)
         print(f"the first 1 among the first {k}: {hit} ({hit / len(rows):.1%})")
-
-    told_eights = [r.eights for r in rows if r.eights is not None]
-    print(f"the music's eights told in {len(told_eights)}, rightly in {sum(told_eights)}")
 
 
 if __name__ == "__main__":

@@ -10,9 +10,12 @@ from typing import Any
 
 import numpy as np
 import pytest
+from scipy.io import wavfile
 
 from juxtakine.demo import lantern_quay
 from juxtakine.demo.load import TRACKS
+from juxtakine.demo.music import RATE as MUSIC_RATE
+from juxtakine.demo.music import harbour_tune
 from juxtakine.pipeline.forms import ComparisonForm, GridForm
 from support.clips import LONG, LONG_RUN, REFERENCE, TAKES, Kind, picture_of_a_wall, together, tutorial, written
 from support.sheets import SHEET
@@ -225,3 +228,33 @@ def test_doctor_says_what_is_missing(tmp_path: Path) -> None:
     )
     assert ill.returncode == 1
     assert "The pose model full is not in" in ill.stdout
+
+
+def test_the_beat_is_told_of_a_clip_and_of_a_sound(tmp_path: Path) -> None:
+    tune = harbour_tune(96.0, 40)
+    sound = tmp_path / "tune.wav"
+    wavfile.write(sound, MUSIC_RATE, (tune * 30_000).astype(np.int16))
+    told = json.loads(run("beats", sound, "--json", var=tmp_path).stdout)
+    assert (told["schema"], told["tempo_bpm"]) == ("juxtakine/beats-1", pytest.approx(96, rel=0.002))
+    assert told["beats"][8] - told["beats"][0] == pytest.approx(5, abs=0.01)
+    assert [o["certainty"] for o in told["ones"]] == sorted((o["certainty"] for o in told["ones"]), reverse=True)
+    silent = run("beats", written(tmp_path, Kind(audio=None)), var=tmp_path)
+    assert (silent.returncode, "no sound" in silent.stderr) == (3, True)
+
+
+def test_a_sheet_is_checked_and_expanded(files: dict[str, Path], tmp_path: Path) -> None:
+    assert run("sheet", "check", files["sheet"], "--grid", files["grid"], var=tmp_path).returncode == 0
+    told = json.loads(run("sheet", "expand", files["sheet"], "--json", var=tmp_path).stdout)
+    assert (told["schema"], told["total"], len(told["counts"])) == ("juxtakine/expanded-1", 44, 47)
+    eighth = next(c for c in told["counts"] if (c["phrase"], c["label"]) == (6, "2"))
+    assert eighth == {"at": 37, "phrase": 6, "label": "2", "facing": 1.5, "weight": "left", "cue": "eighth R"}
+    ordered = SHEET | {"order": "A, B, A other side", "walls": 4}
+    files["sheet"].write_text(json.dumps(ordered))
+    wrong = run("sheet", "check", files["sheet"], var=tmp_path)
+    assert wrong.returncode == 1
+    assert "4 walls are written" in wrong.stdout
+    assert "phrase 6: Begins on the right foot, and the row before ends on the left" in wrong.stdout
+    assert json.loads(run("sheet", "expand", files["sheet"], "--json", var=tmp_path).stdout)["total"] == 64
+    files["sheet"].write_text(json.dumps(SHEET | {"order": "A, Z"}))
+    refused = run("sheet", "expand", files["sheet"], var=tmp_path)
+    assert (refused.returncode, "no section Z" in refused.stderr) == (3, True)

@@ -66,7 +66,7 @@ def place_the_grid(page: Page) -> None:
     page.locator("video").wait_for()
     page.wait_for_function("document.querySelector('video').readyState >= 1")
     page.evaluate(f"document.querySelector('video').currentTime = {FIRST_S}")
-    wave = page.get_by_label("the clip’s sound and the grid’s posts")
+    wave = page.get_by_label("the clip’s sound and where its counts lie")
     box = wave.bounding_box()
     duration = page.evaluate("document.querySelector('video').duration")
     wave.click(position={"x": FIRST_S / duration * box["width"], "y": 40})

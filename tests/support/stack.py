@@ -110,6 +110,10 @@ class Client:
     def drop(self, path: str, clip: Path, name: str | None = None) -> httpx.Response:
         return self.http.post(f"/api{path}", params={"name": name or clip.name}, content=clip.read_bytes())
 
+    def drop_in(self, routine: int, name: str, data: bytes) -> httpx.Response:
+        """A sheet or its times, as a file."""
+        return self.http.post(f"/api/routines/{routine}/import", params={"name": name}, content=data)
+
     def begin(self, clip: Path, sheet: dict[str, Any] | None = None, grid: dict[str, Any] | None = None) -> int:
         """A routine from its reference, with its sheet and grid."""
         made = self.drop("/routines", clip)

@@ -226,4 +226,4 @@ def test_cells_say_what_the_sheet_draws(client: Client, tmp_path: Path, short: P
         ("& 1", "&", -0.5, False, False), ("1", "1", 0, False, False), ("2", "2", 1, True, False),
         ("3", "3", 2, False, False), ("4", "4", 3, False, True),
     ]  # fmt: skip
-    assert [(c["cue"], c["free"]) for c in cells[1:4]] == [("step", True), ("", False), ("", False)]
+    assert [(c["mark"]["cue"], c["free"]) for c in cells[1:4]] == [("step", True), ("", False), ("", False)]

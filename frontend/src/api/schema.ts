@@ -1152,7 +1152,7 @@ export interface components {
         };
         /**
          * GridView
-         * @description `said`: the tempo in words; `eights`: counts at which the music's own eights begin, where the beat is known.
+         * @description `said`: the tempo in words.
          */
         GridView: {
             /** Posts */
@@ -1161,8 +1161,6 @@ export interface components {
             bpm: number;
             /** Said */
             said: string;
-            /** Eights */
-            eights: number[];
             /** Counts S */
             counts_s: number[];
         };
@@ -1673,6 +1671,8 @@ export interface components {
             findings: components["schemas"]["SheetFindingView"][];
             /** Sections */
             sections: string[];
+            /** Eights */
+            eights: number[];
             /** Order Said */
             order_said: string;
             /** Remark */
@@ -1800,7 +1800,8 @@ export interface components {
         };
         /**
          * SheetForm
-         * @description The routine as it is written; `order` says how its sections follow each other ("": as they stand).
+         * @description The routine as it is written; `order` says how its sections follow each other ("": as they stand), `ones` at which
+         *     counts somebody heard a 1 of the music's own eights.
          */
         SheetForm: {
             /**
@@ -1838,6 +1839,11 @@ export interface components {
              * @default 0
              */
             enters: number;
+            /**
+             * Ones
+             * @default []
+             */
+            ones: number[];
             style?: components["schemas"]["Style"] | null;
             /**
              * Steps

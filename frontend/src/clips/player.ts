@@ -61,6 +61,11 @@ export class Player {
     if (!this.playing) this.seek(this.seconds);
   }
 
+  /** Where the leading clip is at this very moment; `seconds` is where it was when it was last drawn. */
+  get exactly(): number {
+    return this.#videos.lead?.currentTime ?? this.seconds;
+  }
+
   seek(seconds: number) {
     const { lead, follow } = this.#videos;
     this.seconds = Math.max(0, Math.min(seconds, lead?.duration || seconds));

@@ -9,6 +9,7 @@ import { Choices } from '../ui/Choices';
 import { time } from '../ui/format';
 import { useKeys } from '../ui/keys';
 import { Trouble } from '../ui/Said';
+import type { Save } from './typing';
 
 const PACES = [
   { value: 0, text: 'as found' },
@@ -18,6 +19,7 @@ const PACES = [
 
 type Props = {
   routine: RoutineView;
+  save: Save;
   player: Player;
   edits: ReturnType<typeof useEdits>;
   chosen: Place | null;
@@ -26,7 +28,7 @@ type Props = {
   onPlace: (change: GridChange) => void;
 };
 
-export function BeatPanel({ routine, player, edits, chosen, first, onFirst, onPlace }: Props) {
+export function BeatPanel({ routine, save, player, edits, chosen, first, onFirst, onPlace }: Props) {
   const heard = useBeats(routine.id, routine.reference).data;
   const [pace, setPace] = useState(0);
   const found = heard?.paces[pace];
@@ -50,7 +52,7 @@ export function BeatPanel({ routine, player, edits, chosen, first, onFirst, onPl
         </>
       )}
       <Tapping {...{ player, edits }} />
-      <ByHand {...{ routine, player, edits, chosen, first, onFirst, onPlace }} />
+      <ByHand {...{ routine, save, player, edits, chosen, first, onFirst, onPlace }} />
     </>
   );
 }
@@ -104,7 +106,7 @@ function Tapping({ player, edits }: { player: Player; edits: ReturnType<typeof u
     if (!taps) {
       setTaps([]);
       if (!player.playing) player.toggle();
-    } else setTaps([...taps, player.seconds]);
+    } else setTaps([...taps, player.exactly]);
   };
   const use = () => {
     if (!taps || taps.length < 2) return false;
@@ -142,7 +144,7 @@ function Tapping({ player, edits }: { player: Player; edits: ReturnType<typeof u
   );
 }
 
-function ByHand({ routine, player, edits, chosen, first, onFirst, onPlace }: Props) {
+function ByHand({ routine, save, player, edits, chosen, first, onFirst, onPlace }: Props) {
   const [number, setNumber] = useState('9');
   const [typed, setTyped] = useState<string | null>(null);
   const posts = routine.grid?.posts ?? [];
@@ -155,7 +157,13 @@ function ByHand({ routine, player, edits, chosen, first, onFirst, onPlace }: Pro
     if (first !== null && typed) onPlace({ first_s: first, bpm: Number(typed) });
     setTyped(null);
   };
-  useKeys({ h: here, g: there, b: anchor });
+  const one = () => {
+    if (!chosen) return false;
+    const { at } = chosen.cell;
+    save((s) => ({ ...s, ones: heard ? (s.ones ?? []).filter((o) => o !== at) : [...(s.ones ?? []), at] }));
+  };
+  const heard = !!chosen && (routine.sheet.ones ?? []).includes(chosen.cell.at);
+  useKeys({ h: here, g: there, b: anchor, m: one });
   return (
     <div className="grid grid-cols-[1fr_auto] items-baseline gap-x-3 gap-y-2 border-t border-hair pt-2 text-sm">
       <First seconds={first} player={player} />
@@ -212,6 +220,15 @@ function ByHand({ routine, player, edits, chosen, first, onFirst, onPlace }: Pro
       </span>
       <button type="button" className="act" disabled={!chosen || !routine.grid} onClick={anchor}>
         it is here<kbd>B</kbd>
+      </button>
+      <span className="text-soft">
+        {heard
+          ? 'a 1 of the music’s own eights is heard there'
+          : 'the music’s own eights may begin elsewhere than the sheet’s'}
+      </span>
+      <button type="button" className="act" disabled={!chosen} onClick={one}>
+        {heard ? 'no 1 of the music' : 'a 1 of the music'}
+        <kbd>M</kbd>
       </button>
       {posts.length > 2 && (
         <div className="col-span-2 flex flex-wrap gap-x-3 gap-y-1">

@@ -87,7 +87,7 @@ export function Count({ routine, tabs }: Props) {
       reading={typing.reading}
       unknown={typing.unknown}
       counted={typing.counted}
-      refused={edits.sheet.error?.problem ?? null}
+      refused={edits.sheet.error?.problem?.phrase ? edits.sheet.error.problem : null}
       onDraft={typing.change}
       onKeep={() => typing.keep(save)}
       onDrop={typing.drop}
@@ -130,7 +130,11 @@ export function Count({ routine, tabs }: Props) {
       onSubject={setSubject}
       panels={{
         beat: (
-          <BeatPanel {...{ routine, player, edits, first, onPlace }} chosen={place} onFirst={moveFirst} />
+          <BeatPanel
+            {...{ routine, save, player, edits, first, onPlace }}
+            chosen={place}
+            onFirst={moveFirst}
+          />
         ),
         count: <CountPanel place={place} sheet={routine.sheet} save={save} />,
         row: <RowPanel {...{ routine, school, save }} row={open} onSchool={setSchool} />,
@@ -299,7 +303,7 @@ function Findings({ routine, onMend }: FindingsProps) {
 
 /** The sections as they follow each other, true to length, over the music's own ones. */
 function Order({ routine }: { routine: RoutineView }) {
-  const { rows, total, grid } = routine;
+  const { rows, total, eights } = routine;
   const starts = rows.filter((r) => r.heading);
   const parts = starts.map((r, i) => ({ row: r, counts: (starts[i + 1]?.start ?? total) - r.start }));
   const share = (counts: number) => `${(100 * counts) / total}%`;
@@ -321,14 +325,12 @@ function Order({ routine }: { routine: RoutineView }) {
         ))}
       </div>
       <div className="relative h-2.5 max-w-[656px]" aria-hidden>
-        {grid?.eights
-          .filter((at) => at >= 0 && at <= total)
-          .map((at) => (
-            <span key={at} className="absolute top-0 h-2 w-[2px] bg-teach" style={{ left: share(at) }} />
-          ))}
+        {eights.map((at) => (
+          <span key={at} className="absolute top-0 h-2 w-[2px] bg-teach" style={{ left: share(at) }} />
+        ))}
       </div>
       <figcaption className="text-[12.5px] text-soft">
-        the order{grid?.eights.length ? <span className="text-teach">, over the music’s own 1s</span> : null}
+        the order{eights.length ? <span className="text-teach">, over the music’s own 1s</span> : null}
       </figcaption>
     </figure>
   );

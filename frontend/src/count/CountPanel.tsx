@@ -1,9 +1,9 @@
 /** What is said of the chosen count: its cue in three schools, its layers, foot, weight and turn, and how it is scored. */
-import type { DoneForm, Foot, Layer, MarkForm, Quality, Score, SheetForm } from '../api/schema';
+import type { DoneForm, Foot, Layer, Quality, Score, SheetForm } from '../api/schema';
 import type { Place } from '../sheet/choosing';
 import { Field } from '../ui/Field';
 import { Pick } from '../ui/Pick';
-import { asWritten, isOverridden, markedThere } from './edits';
+import { asWritten, type Change, markedThere, overrideOf } from './edits';
 import type { Save } from './typing';
 
 const LAYERS = ['feet', 'body', 'arms', 'head'] as const satisfies readonly Layer[];
@@ -46,14 +46,18 @@ export function CountPanel({ place, sheet, save }: { place: Place | null; sheet:
     return <p className="text-soft">Choose a count in the sheet: what is done there is written here.</p>;
   const { row, cell } = place;
   const { mark } = cell;
-  const change = (to: Partial<MarkForm>) => save((s) => markedThere(s, row, cell, to));
-  const layer = (name: Layer, to: Partial<DoneForm>) => {
-    const done = { cue: '', quality: null, ...mark.layers[name], ...to };
-    const { [name]: _, ...rest } = mark.layers;
-    change({ layers: done.cue || done.quality ? { ...rest, [name]: done } : rest });
-  };
+  const change = (to: Change) => save((s) => markedThere(s, row, cell, to));
+  const layer = (name: Layer, to: Partial<DoneForm>) =>
+    change((now) => {
+      const done = { cue: '', quality: null, ...now.layers[name], ...to };
+      const { [name]: _, ...rest } = now.layers;
+      return { layers: done.cue || done.quality ? { ...rest, [name]: done } : rest };
+    });
   const part = (name: Layer, on: boolean) =>
-    change({ parts: LAYERS.filter((l) => (l === name ? on : mark.parts.includes(l))) });
+    change((now) => {
+      const meant = now.parts.length ? now.parts : LAYERS;
+      return { parts: LAYERS.filter((l) => (l === name ? on : meant.includes(l))) };
+    });
   return (
     <>
       <div className="flex items-baseline gap-3">
@@ -66,7 +70,7 @@ export function CountPanel({ place, sheet, save }: { place: Place | null; sheet:
       {row.again && (
         <p className="text-sm text-soft">
           What is changed here holds for this time alone.{' '}
-          {isOverridden(sheet, row, cell.label) && (
+          {overrideOf(sheet, row, cell.label) && (
             <button type="button" className="act" onClick={() => save((s) => asWritten(s, row, cell.label))}>
               as it is written in row {row.written}
             </button>

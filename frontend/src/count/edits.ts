@@ -45,19 +45,22 @@ export function moved(phrases: Phrases, row: number, by: -1 | 1): PhraseForm[] {
 export const marksOn = (marks: readonly MarkForm[], cells: readonly CellView[]): MarkForm[] =>
   marks.filter((m) => cells.some((c) => c.label === m.label));
 
+/** What is changed of a mark: it begins from what is written by then, as edits come faster than they are kept. */
+export type Change = Partial<MarkForm> | ((now: MarkForm) => Partial<MarkForm>);
+
+const changedMark = (now: MarkForm, change: Change): MarkForm => ({
+  ...now,
+  ...(typeof change === 'function' ? change(now) : change),
+});
+
 /** One count of a row is marked otherwise; of which nothing is said any more has no mark. */
-export function marked(
-  phrases: Phrases,
-  row: number,
-  label: string,
-  change: Partial<MarkForm>,
-): PhraseForm[] {
+export function marked(phrases: Phrases, row: number, label: string, change: Change): PhraseForm[] {
   return changed(phrases, row, { marks: withMark(phrases[row - 1]?.marks ?? [], label, change) });
 }
 
-function withMark(marks: readonly MarkForm[], label: string, change: Partial<MarkForm>): MarkForm[] {
+function withMark(marks: readonly MarkForm[], label: string, change: Change): MarkForm[] {
   const place = marks.findIndex((m) => m.label === label);
-  const now = { ...BARE, ...marks[place], ...change, label };
+  const now = changedMark({ ...BARE, ...marks[place], label }, change);
   const kept = saysNothing(now) ? [] : [now];
   return place < 0 ? [...marks, ...kept] : marks.toSpliced(place, 1, ...kept);
 }
@@ -69,31 +72,23 @@ const saysNothing = ({ label: _, ...said }: MarkForm) =>
   });
 
 /** A count of a row as it is danced: where the row is danced again, that time alone. */
-export function markedThere(
-  sheet: SheetForm,
-  row: RowView,
-  cell: CellView,
-  change: Partial<MarkForm>,
-): SheetForm {
+export function markedThere(sheet: SheetForm, row: RowView, cell: CellView, change: Change): SheetForm {
   if (!row.again) return onPhrases((p) => marked(p, row.written, cell.label, change))(sheet);
-  const isThere = (o: { repetition: number; row: number; mark: MarkForm }) =>
-    o.repetition === row.repetition && o.row === row.written && o.mark.label === cell.label;
-  const rest = (sheet.overrides ?? []).filter((o) => !isThere(o));
-  const mark = { ...cell.mark, ...change };
+  const there = overrideOf(sheet, row, cell.label);
+  const mark = changedMark(there?.mark ?? cell.mark, change);
+  const rest = (sheet.overrides ?? []).filter((o) => o !== there);
   return { ...sheet, overrides: [...rest, { repetition: row.repetition, row: row.written, mark }] };
 }
 
-/** Whether this time of a row that is danced again is marked otherwise on this count. */
-export const isOverridden = (sheet: SheetForm, row: RowView, label: string) =>
-  (sheet.overrides ?? []).some(
+/** What this time of a row that is danced again says otherwise on a count. */
+export const overrideOf = (sheet: SheetForm, row: RowView, label: string) =>
+  sheet.overrides?.find(
     (o) => o.repetition === row.repetition && o.row === row.written && o.mark.label === label,
   );
 
 export const asWritten = (sheet: SheetForm, row: RowView, label: string): SheetForm => ({
   ...sheet,
-  overrides: (sheet.overrides ?? []).filter(
-    (o) => !(o.repetition === row.repetition && o.row === row.written && o.mark.label === label),
-  ),
+  overrides: (sheet.overrides ?? []).filter((o) => o !== overrideOf(sheet, row, label)),
 });
 
 /** One word for each count of a row, as they are said one after the other. */

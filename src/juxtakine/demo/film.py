@@ -1,6 +1,7 @@
 """Films a made-up dancer: movement + body + camera + sound -> an H.264 clip, and the exact joints it shows."""
 
 from dataclasses import dataclass
+from fractions import Fraction
 from pathlib import Path
 
 import av
@@ -77,6 +78,7 @@ def shoot(scene: Scene, to: Path) -> None:
             frame = av.AudioFrame.from_ndarray(
                 (samples * 32767).clip(-32768, 32767).astype(np.int16)[None], "s16", "mono"
             )
-            frame.sample_rate = RATE
+            # without a stamp the encoder's own lead of 23 ms would not be marked as such
+            frame.sample_rate, frame.pts, frame.time_base = RATE, 0, Fraction(1, RATE)
             file.mux(audio.encode(frame))
             file.mux(audio.encode())

@@ -52,10 +52,11 @@ def prepare(clip_id: int, tick: Progress) -> None:
     def copy(to: Path) -> None:
         make_play_copy(file, facts, to, lambda done: tick(done, facts.frames))
 
-    media().make_play_copy(content, copy)
+    # the sound first: who sees that the clip can be played asks for its wave and its beat
     samples = read_sound(file, facts.start_s)
     if samples is not None:
         media().keep_sound(content, samples, wave(samples))
+    media().make_play_copy(content, copy)
 
 
 def glance(clip_id: int, tick: Progress) -> None:

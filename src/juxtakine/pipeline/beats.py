@@ -21,13 +21,8 @@ class OneForm(Form):
     why: list[str]
 
 
-class EightsForm(Form):
-    first: int
-    certainty: float
-
-
 class PaceForm(Form):
-    """Beats at one pace, seconds in the clip's own time; `eights` where the music's own eights begin."""
+    """Beats at one pace, seconds in the clip's own time."""
 
     bpm: float
     bpm_error: float
@@ -35,7 +30,6 @@ class PaceForm(Form):
     jumps: list[float]
     seconds: list[float]
     ones: list[OneForm]
-    eights: EightsForm | None
 
     @property
     def said(self) -> str:
@@ -91,7 +85,6 @@ def _pace(found: Beats, start_s: float) -> PaceForm:
         bpm=found.bpm, bpm_error=found.bpm_error, drift=found.drift, jumps=[start_s + j for j in found.jumps],
         seconds=[round(start_s + float(t), 4) for t in found.seconds],
         ones=[_one(o, start_s) for o in found.ones],
-        eights=found.eights and EightsForm(first=found.eights.first, certainty=found.eights.certainty),
     )  # fmt: skip
 
 

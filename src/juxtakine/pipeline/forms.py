@@ -140,7 +140,8 @@ class StepForm(Form):
 
 
 class SheetForm(Form):
-    """The routine as it is written; `order` says how its sections follow each other ("": as they stand)."""
+    """The routine as it is written; `order` says how its sections follow each other ("": as they stand), `ones` are the
+    counts at which somebody heard a 1 of the music's own eights."""
 
     form: Literal["juxtakine/sheet-1"] = Field("juxtakine/sheet-1", alias="schema")
     title: str = ""
@@ -150,13 +151,15 @@ class SheetForm(Form):
     dances: Danced = Danced.FULL
     walls: int | None = Field(None, ge=1, le=8)
     enters: int = Field(0, ge=0, le=64)
+    ones: list[float] = []
     style: Style | None = None
     steps: list[StepForm] = []
 
     def written(self) -> Written:
         overrides = tuple(Override(o.repetition, o.row, o.mark.value()) for o in self.overrides)
         phrases = tuple(p.value() for p in self.phrases)
-        return Written(self.title, phrases, self.order, overrides, self.dances, self.walls, self.enters)
+        return Written(self.title, phrases, self.order, overrides, self.dances, self.walls, self.enters,
+                       tuple(map(from_decimal, self.ones)))  # fmt: skip
 
     def value(self) -> Sheet:
         """As it is danced. Raises LineError where the order can't be read."""
@@ -171,6 +174,7 @@ class SheetForm(Form):
             update={
                 "title": written.title, "phrases": [PhraseForm.of(p) for p in written.phrases], "order": written.order,
                 "overrides": overrides, "dances": written.dances, "walls": written.walls, "enters": written.enters,
+                "ones": [to_decimal(one) for one in written.ones],
             }
         )  # fmt: skip
 

@@ -59,7 +59,8 @@ async def _sheet(_: Request, error: SheetError) -> JSONResponse:
 @app.exception_handler(ClipError)
 @app.exception_handler(CompareError)
 async def _said(_: Request, error: Exception) -> JSONResponse:
-    return _say(422, Problem(sentence=str(error)))
+    said = str(error)
+    return _say(422, Problem(sentence=said[:1].upper() + said[1:] + ("" if said.endswith(".") else ".")))
 
 
 @app.exception_handler(RequestValidationError)

@@ -12,13 +12,11 @@ from juxtakine.core.counting.sheets import Layer, Mark, Phrase, Score, Sheet, Sh
 from juxtakine.core.counting.steps import line_of
 from juxtakine.core.counting.structure import Row, Written, section_names, unfolded
 from juxtakine.core.counting.structure import rows as danced_rows
-from juxtakine.jobs import beats
 from juxtakine.pipeline.beats import HeardBeats
 from juxtakine.pipeline.forms import MarkForm, PhraseForm, SheetForm, to_clock
 from juxtakine.store.models import Clip
 from juxtakine.web import schemas as s
 
-SURE, SAME_PACE = 0.95, 0.05
 States = dict[tuple[int, str], SheetCount]
 
 
@@ -137,23 +135,10 @@ def _music(placed: Grid | None, reference: Clip | None) -> Music:
     ends = reference.run[1] if reference.run else reference.start_s + reference.duration_s
     first, last = placed.anchors[0], placed.anchors[-1]
     bpm = 60 * float(last.at - first.at) / (last.seconds - first.seconds)
-    heard = beats.known(reference)
-    return Music(bpm, eights(heard, placed), float(placed.count(ends)))
+    return Music(bpm, float(placed.count(ends)))
 
 
-def eights(heard: HeardBeats | None, placed: Grid) -> tuple[float, ...]:
-    """Where the music's own eights begin, in counts of the sheet; none where they are not sure, or where the sheet is
-    counted at another pace than the beat's."""
-    if heard is None or not heard.paces:
-        return ()
-    pace = heard.paces[0]
-    tempo = 60 / float(placed.count_length(placed.count(pace.seconds[len(pace.seconds) // 2])))
-    if pace.eights is None or pace.eights.certainty < SURE or abs(np.log(tempo / pace.bpm)) > SAME_PACE:
-        return ()
-    return tuple(float(c) for c in placed.count(pace.seconds[pace.eights.first :: 8]))
-
-
-def grid(placed: Grid, sheet: Sheet, start_s: float, reference: Clip | None) -> s.GridView:
+def grid(placed: Grid, sheet: Sheet, start_s: float) -> s.GridView:
     first, last = placed.anchors[0], placed.anchors[-1]
     bpm = 60 * float(last.at - first.at) / (last.seconds - first.seconds)
     names = {c.at: f"{c.label} of row {c.phrase}" for c in expand(sheet)} if sheet.phrases and _readable(sheet) else {}
@@ -165,10 +150,8 @@ def grid(placed: Grid, sheet: Sheet, start_s: float, reference: Clip | None) -> 
         for a in placed.anchors
     ]  # fmt: skip
     whole = placed.seconds(np.arange(sheet.total + 1)) - start_s
-    heard = beats.known(reference) if reference else None
     return s.GridView(
         posts=posts, bpm=round(bpm, 2), said=_tempo(placed, sheet), counts_s=[round(float(t), 4) for t in whole],
-        eights=[round(e, 3) for e in eights(heard, placed)],
     )  # fmt: skip
 
 

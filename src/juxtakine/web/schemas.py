@@ -271,12 +271,11 @@ class PostView(BaseModel):
 
 
 class GridView(BaseModel):
-    """`said`: the tempo in words; `eights`: counts at which the music's own eights begin, where the beat is known."""
+    """`said`: the tempo in words."""
 
     posts: list[PostView]
     bpm: float
     said: str
-    eights: list[float]
     counts_s: list[float]
     """Where each whole count of the sheet lies, one more for its end."""
 
@@ -290,6 +289,8 @@ class RoutineView(BaseModel):
     problem: Problem | None
     findings: list[SheetFindingView]
     sections: list[str]
+    eights: list[float]
+    """Counts at which the music's own eights begin, where that was said."""
     order_said: str
     remark: str | None
     """Where sheet and clip do not fit each other, which is no error."""

@@ -6,7 +6,7 @@ from juxtakine.core.comparing.results import PhraseKind
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Sheet, SheetProblem, check
-from juxtakine.core.counting.structure import problems, section_names
+from juxtakine.core.counting.structure import eights, problems, section_names
 from juxtakine.jobs import assembly, flow, inputs
 from juxtakine.jobs.places import media
 from juxtakine.pipeline.forms import ComparisonForm, SheetForm
@@ -40,9 +40,10 @@ def routine(found: Routine) -> s.RoutineView:
         id=found.id, title=sheet.title, sheet=form, rows=counting.rows(written, grid, start),
         total=sheet.total, problem=problem(wrong[0]) if wrong else None,
         findings=[] if wrong else counting.findings(form, grid, reference),
-        sections=list(section_names(written)), order_said=counting.order_said(written),
+        sections=list(section_names(written)), eights=[float(e) for e in eights(written)],
+        order_said=counting.order_said(written),
         remark=_remark(sheet, grid, reference) if grid and reference else None,
-        grid=counting.grid(grid, sheet, start, reference) if grid else None,
+        grid=counting.grid(grid, sheet, start) if grid else None,
         reference=clip(reference) if reference else None,
         others=[_other(c, sheet) for c in routines.others(found)],
         pieces=[_piece(p, found, sheet) for p in found.pieces if p.phrase <= len(sheet.phrases)],

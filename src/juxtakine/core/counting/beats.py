@@ -13,7 +13,6 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d, uniform_filter1d
 from scipy.signal import ShortTimeFFT
 from scipy.signal.windows import hann
-from scipy.stats import norm
 
 Floats = NDArray[np.float64]
 
@@ -29,12 +28,17 @@ SLOWEST, FASTEST = 55.0, 200.0
 USUAL_BPM, OCTAVES = 128.0, 0.75
 """Tempi that people dance to, and how widely they spread."""
 TIGHT = 120.0
+HEARD = 0.3
+"""Of the usual strength, for the first and the last beat."""
 LEAST_EVEN = 0.12
 NEIGHBOURS = 12
 """Beats to each side that say where one lies."""
 STEADY_S = 0.012
 """Beats that lie about one line so closely are of one tempo."""
-WITHIN_S = 0.06
+LOOK_S, LOOK_EVERY_S, AGREEING = 8.0, 2.0, 3
+"""Windows in which the tempo is looked at by itself, and how many have to agree."""
+JUMPS, SAME_TEMPO = 0.06, 0.015
+"""Logarithms: two tempi that are not one, and windows that are of one."""
 EIGHT = 8
 FIRST_BEATS = 72
 """Within so many beats the routine begins."""
@@ -72,24 +76,15 @@ class Beats:
     drift: float
     jumps: tuple[float, ...]
     ones: tuple[One, ...]
-    eights: "Eights | None"
-
-
-@dataclass(frozen=True)
-class Eights:
-    """The music's own eights begin on each eighth beat from `first` on; `certainty` that they do not four beats
-    later."""
-
-    first: int
-    certainty: float
 
 
 @dataclass(frozen=True)
 class _Heard:
-    """(3, n) flux of the bands and (n, F) log spectra, FRAMES_PER_S a second."""
+    """(3, n) flux of the bands and (n, F) log spectra, `rate` a second (FRAMES_PER_S, or next to it)."""
 
     flux: Floats
     spectra: Floats
+    rate: float
 
     @property
     def rises(self) -> Floats:
@@ -99,12 +94,9 @@ class _Heard:
 def beats(samples: NDArray[np.floating[Any]], rate: int, moves_s: float | None = None) -> Beats:
     """Of (n,) mono samples; `moves_s` is where the dancer begins to move, if that is known. Raises NoBeat."""
     heard = _heard(np.asarray(samples, float), rate)
-    period = _period(heard)
-    path = _path(heard.rises, period)
-    if len(path) < EIGHT:
-        raise NoBeat("there is too little music to know its beat: at least eight counts are needed")
-    raw = _placed(heard.rises, path)
-    seconds, jumps = _evened(raw)
+    pieces = [_evened(_raw(heard, first, after)) for first, after in _pieces(heard)]
+    seconds = np.concatenate(pieces)
+    jumps = tuple(float(piece[0]) for piece in pieces[1:])
     index = np.arange(len(seconds), dtype=float)
     (slope, _), spread = _line(index, seconds)
     error = spread / np.sqrt(max(1.0, float(((index - index.mean()) ** 2).sum())))
@@ -114,7 +106,44 @@ def beats(samples: NDArray[np.floating[Any]], rate: int, moves_s: float | None =
     change, accents, jump = _news(heard, seconds)
     evidence = _standard(change) + 0.5 * _standard(accents)
     ones = _ones(evidence, jump, seconds, moves_s)
-    return Beats(seconds, 60 / slope, 60 / slope**2 * error, drift, jumps, ones, _eights(evidence))
+    return Beats(seconds, 60 / slope, 60 / slope**2 * error, drift, jumps, ones)
+
+
+def _raw(heard: _Heard, first: int, after: int) -> Floats:
+    """(n,) seconds of the beats from one frame to another, as they were seen."""
+    part = replace(heard, flux=heard.flux[:, first:after], spectra=heard.spectra[first:after])
+    path = _path(part.rises, _period(part))
+    if len(path) < EIGHT:
+        raise NoBeat("there is too little music to know its beat: at least eight counts are needed")
+    return _placed(part, path) + first / heard.rate
+
+
+def _pieces(heard: _Heard) -> list[tuple[int, int]]:
+    """Frames from and to which one tempo holds: where windows before and after a place agree among themselves on two
+    tempi that are not the same."""
+    n = len(heard.rises)
+    window, hop = round(LOOK_S * heard.rate), round(LOOK_EVERY_S * heard.rate)
+    starts = np.arange(0, n - window, hop)
+    whole = _period(heard)
+    if len(starts) < 2 * AGREEING:
+        return [(0, n)]
+    near = np.arange(round(0.7 * whole), round(1.45 * whole))
+    smooth = gaussian_filter1d(heard.rises, 0.012 * FRAMES_PER_S)
+    looks = (_autocorrelation(smooth[a : a + window]) for a in starts)
+    periods = np.log([near[int((like[near] + 0.8 * like[2 * near]).argmax())] for like in looks])
+    places = range(AGREEING, len(starts) - AGREEING + 1)
+    split = min(places, key=lambda k: sum(float(_off(part).sum()) for part in (periods[:k], periods[k:])))
+    parts = periods[:split], periods[split:]
+    apart = abs(float(np.median(parts[1]) - np.median(parts[0])))
+    if apart < JUMPS or max(float(np.median(_off(part))) for part in parts) > SAME_TEMPO:
+        return [(0, n)]
+    at = int(starts[split] + window // 2)
+    halves = (replace(heard, flux=heard.flux[:, a:b], spectra=heard.spectra[a:b]) for a, b in ((0, at), (at, n)))
+    return [(a + moved, b + moved) for half, moved in zip(halves, (0, at), strict=True) for a, b in _pieces(half)]
+
+
+def _off(values: Floats) -> Floats:
+    return np.asarray(np.abs(values - np.median(values)))
 
 
 def retimed(found: Beats, times: float) -> Beats:
@@ -127,12 +156,12 @@ def retimed(found: Beats, times: float) -> Beats:
         kept = np.arange(found.ones[0].beat % 2, n, 2)
         seconds = found.seconds[kept]
         ones = tuple(replace(o, beat=int(o.beat - kept[0]) // 2) for o in found.ones if (o.beat - kept[0]) % 2 == 0)
-    return Beats(seconds, found.bpm * times, found.bpm_error * times, found.drift, found.jumps, ones, None)
+    return Beats(seconds, found.bpm * times, found.bpm_error * times, found.drift, found.jumps, ones)
 
 
 def _heard(samples: Floats, rate: int) -> _Heard:
     size = round(WINDOW_S * rate)
-    hop = rate // FRAMES_PER_S
+    hop = round(rate / FRAMES_PER_S)
     transform = ShortTimeFFT(hann(size), hop, rate, fft_mode="onesided", mfft=4 * size)
     power = np.abs(transform.stft(samples, p0=0, p1=len(samples) // hop))
     level = np.percentile(power.sum(0), 90) or 1.0
@@ -140,7 +169,7 @@ def _heard(samples: Floats, rate: int) -> _Heard:
     hz = transform.f
     rise = np.maximum(0, np.diff(spectra, axis=1, prepend=spectra[:, :1]))
     bands = np.array([rise[(hz >= low) & (hz < high)].mean(0) for low, high in BANDS_HZ])
-    return _Heard(np.array([_levelled(b) for b in bands]), spectra.T)
+    return _Heard(np.array([_levelled(b) for b in bands]), spectra.T, rate / hop)
 
 
 def _levelled(flux: Floats) -> Floats:
@@ -215,12 +244,16 @@ def _path(rises: Floats, period: float) -> NDArray[np.intp]:
     path = [last]
     while before[path[-1]] >= 0:
         path.append(int(before[path[-1]]))
-    return np.array(path[::-1])
+    found = np.array(path[::-1])
+    # before the music and after it nothing begins
+    there = maximum_filter1d(strength, round(0.06 * FRAMES_PER_S))[found]
+    sounding = np.flatnonzero(there > HEARD * np.median(there))
+    return found[sounding[0] : sounding[-1] + 1] if len(sounding) else found[:0]
 
 
-def _placed(rises: Floats, path: NDArray[np.intp]) -> Floats:
+def _placed(heard: _Heard, path: NDArray[np.intp]) -> Floats:
     """(n,) seconds: where next to each frame the rise is strongest, to fractions of a frame; NaN where nothing is."""
-    blurred = gaussian_filter1d(rises, 1.0)
+    blurred = gaussian_filter1d(heard.rises, 1.0)
     reach = round(0.03 * FRAMES_PER_S)
     out = np.full(len(path), np.nan)
     floor = 0.25 * float(np.percentile(blurred[path], 75))
@@ -233,8 +266,8 @@ def _placed(rises: Floats, path: NDArray[np.intp]) -> Floats:
             continue
         a, b, c = blurred[peak - 1 : peak + 2]
         bend = a - 2 * b + c
-        out[i] = (peak + (0.5 * (a - c) / bend if bend < 0 else 0.0)) / FRAMES_PER_S + LATE_S
-    rough = path / FRAMES_PER_S + LATE_S
+        out[i] = (peak + (0.5 * (a - c) / bend if bend < 0 else 0.0)) / heard.rate + LATE_S
+    rough = path / heard.rate + LATE_S
     return np.where(np.isfinite(out), out, rough)
 
 
@@ -250,26 +283,17 @@ def _line(index: Floats, seconds: Floats) -> tuple[tuple[float, float], float]:
     return (slope, start), spread
 
 
-def _evened(raw: Floats) -> tuple[Floats, tuple[float, ...]]:
-    """The beats as the players meant them: on one line where one fits, else each on its neighbours' line; and where two
-    lines meet that are not of one tempo."""
+def _evened(raw: Floats) -> Floats:
+    """The beats as the players meant them: on one line where one fits, else each on its neighbours' line."""
     index = np.arange(len(raw), dtype=float)
     (slope, start), _ = _line(index, raw)
     local = np.array([_local(raw, i) for i in range(len(raw))])
-    if np.abs(np.percentile(local[:, 0] - start - slope * index, (5, 95))).max() < STEADY_S:
-        return start + slope * index, ()
-    lengths = local[:, 1]
-    span = NEIGHBOURS
-    jumps: list[float] = []
-    for i in range(span, len(raw) - span):
-        before, after = np.median(np.diff(raw[i - span : i])), np.median(np.diff(raw[i : i + span]))
-        if abs(np.log(after / before)) > 0.06 and (not jumps or raw[i] - jumps[-1] > span * lengths[i]):
-            jumps.append(float(raw[i]))
-    return local[:, 0], tuple(jumps)
+    steady = np.abs(np.percentile(local - start - slope * index, (5, 95))).max() < STEADY_S
+    return np.asarray(start + slope * index if steady else local)
 
 
-def _local(raw: Floats, i: int) -> tuple[float, float]:
-    """Where beat i lies on the line of its neighbours, and how long a beat is there."""
+def _local(raw: Floats, i: int) -> float:
+    """Where beat i lies on the line of its neighbours."""
     low, high = max(0, i - NEIGHBOURS), min(len(raw), i + NEIGHBOURS + 1)
     if high - low < 2 * NEIGHBOURS + 1:  # at the ends the line reaches inwards
         low, high = max(0, min(low, high - 2 * NEIGHBOURS - 1)), min(len(raw), max(high, low + 2 * NEIGHBOURS + 1))
@@ -281,13 +305,13 @@ def _local(raw: Floats, i: int) -> tuple[float, float]:
         slope, start = (float(v) for v in np.polyfit(index[used], raw[low:high][used], 1, w=weights[used]))
         off = np.abs(raw[low:high] - start - slope * index)
         used = off <= max(3 * float(np.median(off)), 0.006)
-    return start, slope
+    return start
 
 
 def _news(heard: _Heard, seconds: Floats) -> tuple[Floats, Floats, Floats]:
     """(n,) of each beat: how much the sound of four beats differs from that of the four before, how strong the bass
     begins, and by how much more is heard in the eight from it on than in the eight before."""
-    frames = np.clip(np.rint(seconds * FRAMES_PER_S).astype(int), 0, len(heard.spectra) - 1)
+    frames = np.clip(np.rint(seconds * heard.rate).astype(int), 0, len(heard.spectra) - 1)
     n = len(frames)
     ends = [*frames[1:], len(heard.spectra)]
     sound = np.array([heard.spectra[a : max(b, a + 1)].mean(0) for a, b in zip(frames, ends, strict=True)])
@@ -302,15 +326,6 @@ def _news(heard: _Heard, seconds: Floats) -> tuple[Floats, Floats, Floats]:
             change[i] = 1 - float(a @ b) / max(float(np.linalg.norm(a) * np.linalg.norm(b)), 1e-9)
             jump[i] -= level[max(0, i - EIGHT) : i].mean()
     return change, np.asarray(accents), jump
-
-
-def _eights(evidence: Floats) -> Eights:
-    """Of the eight places where they may begin the one with most evidence, against the one four beats away."""
-    phase = np.array([evidence[r::EIGHT].mean() for r in range(EIGHT)])
-    best = int(phase.argmax())
-    one, other = evidence[best::EIGHT], evidence[(best + 4) % EIGHT :: EIGHT]
-    apart = np.sqrt(one.var() / len(one) + other.var() / len(other)) + 0.1
-    return Eights(best, float(norm.cdf((one.mean() - other.mean()) / apart)))
 
 
 def _ones(evidence: Floats, jump: Floats, seconds: Floats, moves_s: float | None) -> tuple[One, ...]:

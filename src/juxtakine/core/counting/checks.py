@@ -5,14 +5,14 @@ A finding says which things disagree, not who is right; where there is one obvio
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from fractions import Fraction
 from itertools import pairwise
 from typing import Any
 
 from juxtakine.core.counting.sheets import Done, Foot, Layer, Mark, Score, SheetCount, expand
-from juxtakine.core.counting.structure import Row, Written, rows, unfolded
+from juxtakine.core.counting.structure import Row, Written, eights, rows, unfolded
 
 QUICKEST_S = 0.12
 """A foot does not act twice within this."""
@@ -63,11 +63,9 @@ class SheetFinding:
 
 @dataclass(frozen=True)
 class Music:
-    """What is known of the music: counts a minute, where its own eights begin and where the run ends, in counts of the
-    sheet."""
+    """What is known of the run: counts a minute, and the count at which it ends."""
 
     bpm: float | None = None
-    ones: Sequence[float] = field(default_factory=tuple)
     ends: float | None = None
 
 
@@ -82,7 +80,7 @@ def checked(written: Written, music: Music) -> tuple[SheetFinding, ...]:
         *_twice(written, danced),
         *_facing(written, danced, counts),
         *_weight(written, danced, counts),
-        *_landing(danced, music),
+        *_landing(danced, eights(written)),
         *_quick(counts, music),
         *_unseen(written, danced),
     ]
@@ -203,18 +201,15 @@ def _rewritten(written: Written, row: Row, **change: Any) -> Written:
     return replace(written, phrases=tuple(phrases))
 
 
-def _landing(danced: Sequence[Row], music: Music) -> Iterator[SheetFinding]:
+def _landing(danced: Sequence[Row], begins: Sequence[Fraction]) -> Iterator[SheetFinding]:
     """Where a section begins, the music's own eights should."""
-    if len(music.ones) < 2:
-        return
     at = 0
     for number, row in enumerate(danced, 1):
-        if row.first and number > 1 and music.ones[0] <= at <= music.ones[-1]:
-            before = max(one for one in music.ones if one <= at + ON_A_ONE)
-            if abs(at - before) > ON_A_ONE:
-                on = round(at - before) + 1
-                text = f"{row.repetition.section} begins on the music's {on}; its own eights begin on a 1."
-                yield SheetFinding(number, None, About.MUSIC, text)
+        before = [one for one in begins if one <= at + ON_A_ONE]
+        if row.first and number > 1 and before and at - before[-1] > ON_A_ONE:
+            on = round(at - before[-1]) + 1
+            text = f"{row.repetition.section} begins on the music's {on}; its own eights begin on a 1."
+            yield SheetFinding(number, None, About.MUSIC, text)
         at += row.phrase.counts
 
 

@@ -5,12 +5,11 @@ after 12 counts, where a restart begins; `with ending E` dances section E in the
 """
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from juxtakine.core.counting.lines import LineError
 
-ITEM = re.compile(r"[^,]+")
 SHAPE = re.compile(
     r"(?P<name>.+?)(?P<other>\s+other\s+side)?(\s+(?:cut|restart)(?:\s+after)?\s+(?P<cut>\d+))?"
     r"(\s+(?:with\s+)?ending\s+(?P<ending>.+?))?(\s+x\s*(?P<times>\d+))?",
@@ -47,18 +46,26 @@ def read_order(text: str, sections: Sequence[str]) -> tuple[Repetition, ...]:
         return tuple(Repetition(name) for name in sections)
     known = {name.casefold(): name for name in sections}
     repetitions: list[Repetition] = []
-    for found in ITEM.finditer(text):
-        said = found.group().strip()
-        start = found.start() + len(found.group()) - len(found.group().lstrip())
+    for begin, item in items(text):
+        said = item.strip()
+        start = begin + len(item) - len(item.lstrip())
         shape = SHAPE.fullmatch(said)
         if shape is None:
-            raise LineError("a section is missing between two commas", found.start(), found.end())
+            raise LineError("a section is missing beside a comma", begin, begin + len(item))
         repetition = _repetition(shape, known, start)
         times = int(shape["times"] or 1)
         if not 1 <= times <= MOST_TIMES:
             raise LineError(f"x{times} is not a number of times from 1 to {MOST_TIMES}", start, start + len(said))
         repetitions += [repetition] * times
     return tuple(repetitions)
+
+
+def items(text: str) -> Iterator[tuple[int, str]]:
+    """What stands between the commas, with where it begins."""
+    begin = 0
+    for item in text.split(","):
+        yield begin, item
+        begin += len(item) + 1
 
 
 def _repetition(shape: re.Match[str], known: dict[str, str], start: int) -> Repetition:

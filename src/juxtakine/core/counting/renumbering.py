@@ -73,5 +73,8 @@ def _row(moments: list[_Moment], start: int, counts: int, like: Phrase) -> Phras
             begun = True
             if m.mark:
                 marks.append(replace(m.mark, label=name))
+    if not begun:
+        tokens = ["-"] * counts
+        marks = [Mark(str(count + 1), score=Score.FREE) for count in range(counts)]
     swing = moments[0].swing if moments else like.swing
     return replace(like, counts=counts, line=" ".join(tokens), swing=swing, marks=tuple(marks), easier=None)

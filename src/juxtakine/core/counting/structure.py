@@ -8,11 +8,14 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from fractions import Fraction
+from math import ceil
 
 from juxtakine.core.counting.lines import LineError, first_counts, read_line
-from juxtakine.core.counting.orders import Repetition, read_order
+from juxtakine.core.counting.orders import Repetition, items, read_order
 from juxtakine.core.counting.sheets import Done, Mark, Phrase, Score, Sheet, SheetProblem, check
 
+EIGHT = 8
 UNNAMED = "A"
 """What the first rows are called where no section is named."""
 
@@ -46,6 +49,8 @@ class Written:
     walls: int | None = None
     enters: int = 0
     """Counts by which this role comes in after the one that the instructor dances."""
+    ones: tuple[Fraction, ...] = ()
+    """Counts at which somebody heard a 1 of the music's own eights; they need not be the sheet's."""
 
 
 @dataclass(frozen=True)
@@ -60,6 +65,19 @@ class Row:
     """Whether its repetition begins here."""
     again: bool
     """Whether the written row has been danced before."""
+
+
+def eights(written: Written) -> tuple[Fraction, ...]:
+    """The counts of the routine at which the music's own eights begin: every eight from each 1 that was heard to the
+    next, and before the first. Raises LineError as `unfolded` does."""
+    ones = sorted(written.ones)
+    if not ones:
+        return ()
+    total = unfolded(written).total
+    begins = [one - EIGHT * k for one in ones[:1] for k in range(1, int(one // EIGHT) + 1)]
+    for one, after in zip(ones, [*ones[1:], Fraction(total)], strict=True):
+        begins += [one + EIGHT * k for k in range(max(1, ceil((after - one) / EIGHT)))]
+    return tuple(sorted(b for b in begins if 0 <= b < total))
 
 
 def section_names(written: Written) -> tuple[str, ...]:
@@ -192,10 +210,9 @@ def _unreadable(phrase: Phrase) -> bool:
 
 def _refused(written: Written, repetition: Repetition, reason: str) -> LineError:
     """At the place of the repetition in the order's text."""
-    items = [(m.start(), m.end()) for m in re.finditer(r"[^,]+", written.order)]
-    for start, end in items:
-        if repetition in read_order(written.order[start:end], section_names(written)):
-            return LineError(reason, start, end)
+    for start, item in items(written.order):
+        if repetition in read_order(item, section_names(written)):
+            return LineError(reason, start, start + len(item))
     return LineError(reason, 0, len(written.order))
 
 

@@ -16,6 +16,11 @@ LEAST_TAPS = 4
 FAR = 3.0
 """Spreads (of the median deviation) from the line beyond which a tap is left out."""
 LEAST_SPREAD_S = 0.02
+UNEVEN = 0.2
+"""Of a count: who scatters by more did not tap this tempo."""
+MOST_GAPS = 2
+"""Counts to a tap: who passes over more does not tap along."""
+TOO_UNEVEN = "the taps are too uneven to know the tempo: tap again, one on each count"
 
 
 @dataclass(frozen=True)
@@ -40,6 +45,8 @@ def tapped(seconds: Sequence[float], first: int = 0) -> Tapped:
         raise GridError("the taps all fell on one moment")
     steps = np.maximum(1, np.rint(np.diff(taps) / beat))
     counts = first + np.concatenate([[0], np.cumsum(steps)])
+    if counts[-1] - first > MOST_GAPS * len(taps):
+        raise GridError(TOO_UNEVEN)
     used = np.ones(len(taps), bool)
     for _ in range(2):
         slope, start = np.polyfit(counts[used], taps[used], 1)
@@ -47,9 +54,11 @@ def tapped(seconds: Sequence[float], first: int = 0) -> Tapped:
         spread = max(LEAST_SPREAD_S, 1.4826 * float(np.median(np.abs(off[used]))))
         used = np.abs(off) <= FAR * spread
         if used.sum() < LEAST_TAPS:
-            raise GridError("the taps are too uneven to know the tempo: tap again, one on each count")
+            raise GridError(TOO_UNEVEN)
     n = int(used.sum())
     scatter = float(np.sqrt((off[used] ** 2).sum() / (n - 2)))
+    if scatter > UNEVEN * slope:
+        raise GridError(TOO_UNEVEN)
     mean = counts[used].mean()
     error = scatter * float(np.sqrt(1 / n + (first - mean) ** 2 / ((counts[used] - mean) ** 2).sum()))
     last = int(counts[-1])

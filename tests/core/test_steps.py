@@ -1,0 +1,113 @@
+"""Step names that know their counts, feet, weight and turn; counts that are numbered anew."""
+
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from juxtakine.core.counting.checks import Music, checked
+from juxtakine.core.counting.dictionary import DICTIONARY, PatternError, Step, Style, actions_of, look_up
+from juxtakine.core.counting.lines import read_line
+from juxtakine.core.counting.renumbering import renumbered
+from juxtakine.core.counting.sheets import Foot, Mark, Phrase, Score, expand
+from juxtakine.core.counting.steps import filled, line_of
+from juxtakine.core.counting.structure import Written, unfolded
+
+L, R = Foot.LEFT, Foot.RIGHT
+
+
+def test_a_line_of_steps_fills_a_phrase() -> None:
+    made = filled("walk R L, shuffle R, rock L recover, coaster L")
+    assert (made.counts, made.line) == (8, "1 2 3 & 4 5 6 7 & 8")
+    assert [(m.label, m.cue) for m in made.marks] == [
+        ("1", "walk R"), ("2", "walk L"), ("3", "shuffle R"), ("3 &", "close"), ("4", "step"), ("5", "rock L"),
+        ("6", "recover R"), ("7", "coaster L"), ("7 &", "close"), ("8", "fwd"),
+    ]  # fmt: skip
+    assert [m.weight for m in made.marks] == [R, L, R, L, R, L, R, L, R, L]
+    assert made.weight is L
+
+
+def test_turns_are_taken_towards_or_away_from_the_foot_that_begins() -> None:
+    assert [m.turn for m in filled("pivot R").marks] == [0, -4]
+    assert [m.turn for m in filled("pivot L").marks] == [0, 4]
+    assert [m.turn for m in filled("pivot R ¼ L").marks] == [0, -2]
+    assert [m.turn for m in filled("grapevine R 1/4 right").marks] == [0, 0, 2, 0]
+    assert sum(m.turn for m in filled("full turn L").marks) == -8
+
+
+def test_a_touch_takes_no_weight_and_the_free_foot_is_taken_where_none_is_said() -> None:
+    made = filled("grapevine R, touch, step", L)
+    assert [m.weight for m in made.marks] == [R, L, R, None, None, L]
+    assert [m.foot for m in made.marks[-2:]] == [L, L]
+
+
+def test_terms_without_fixed_counts_take_as_many_as_are_said() -> None:
+    made = filled("body roll 3, hold 2, step R")
+    assert (made.counts, made.line) == (6, "1 ~ ~ - - 6")
+
+
+def test_styles_and_own_steps_decide_what_a_name_means() -> None:
+    assert filled("triple R").line == "1 & 2"
+    assert filled("triple R", style=Style.CLOGGING).line == "1 2 3 4 &"
+    assert [m.weight for m in filled("shuffle R", style=Style.TAP).marks] == [None, None]
+    own = Step("lantern swing", "", actions_of("1s! swing, 2- look"))
+    assert filled("lantern swing L", own=[own]).line == "1 2"
+    for one, other in (("triple", "shuffle"), ("replace", "recover"), ("hook", "hitch")):
+        assert look_up(one) is look_up(other) is not None
+
+
+def test_an_unknown_name_is_kept_with_near_ones() -> None:
+    made = filled("walk R, shufle L")
+    (strange,) = made.unknown
+    assert ("walk R, shufle L"[strange.start : strange.end], strange.near[0]) == ("shufle", "shuffle")
+    assert [m.cue for m in made.marks] == ["walk R", "shufle"]
+
+
+@pytest.mark.parametrize("pattern", ["side", "1x step", "2s!, 1o!", "1s! a, 1s! b"])
+def test_a_pattern_that_is_none_is_refused(pattern: str) -> None:
+    with pytest.raises(PatternError):
+        actions_of(pattern)
+
+
+def test_the_dictionary_is_whole_and_consistent() -> None:
+    assert len(DICTIONARY) >= 60
+    for step in DICTIONARY:
+        assert step.what.endswith("."), step.name
+        assert look_up(step.name, step.style) is step, step.name
+        if step.counts:
+            assert len(read_line(line_of(step), step.counts)) >= len(step.actions)
+
+
+FIXED = [s.name for s in DICTIONARY if s.actions and s.style is None]
+
+
+@given(st.lists(st.sampled_from(FIXED), min_size=1, max_size=8), st.sampled_from([L, R]))
+def test_what_steps_fill_can_be_read_and_danced(names: list[str], weight: Foot) -> None:
+    """No foot is asked for that bears the weight, and the counts are those of the steps."""
+    made = filled(", ".join(names), weight)
+    assert made.unknown == ()
+    assert made.counts == sum(s.counts or 1 for s in map(look_up, names) if s)
+    phrase = Phrase("", made.counts, made.line, marks=made.marks, weight=weight)
+    assert [f.text for f in checked(Written("", (phrase,)), Music()) if "needs that foot free" in f.text] == []
+
+
+PHRASES = (
+    Phrase("one", 8, "1 2 3 & 4 - 6 7 8", marks=(Mark("3 &", "lift"), Mark("5", "wait", Score.FREE))),
+    Phrase("two", 8, "& 1 2 ~ 4 5 6 7 8 a", marks=(Mark("& 1", "up"), Mark("8 a", "go"))),
+    Phrase("three", 4, "3 4", marks=(Mark("4", "end"),)),
+)
+
+
+@given(st.integers(1, 19))
+def test_moving_the_one_loses_nothing(at: int) -> None:
+    """Every moment that was written is there with its cue, at the same place of the music, and a row begins there."""
+    before, after = (Written("", p) for p in (PHRASES, renumbered(Written("", PHRASES), at).phrases))
+    old, new = (expand(unfolded(w)) for w in (before, after))
+    assert sum(p.counts for p in after.phrases) == 20
+    assert at in unfolded(after).starts()
+
+    def said(counts: object) -> list[tuple[Fraction, str, bool, bool]]:
+        return [(c.at, c.cue, c.hold, c.goes_on) for c in counts if not c.free or c.cue]  # type: ignore[attr-defined]
+
+    assert said(old) == said(new)

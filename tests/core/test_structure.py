@@ -1,0 +1,158 @@
+"""Sections in an order: repeated, on the other side, cut, ended otherwise; and the sheet's arithmetic over them."""
+
+from dataclasses import replace
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from juxtakine.core.counting.checks import About, Music, checked, clock
+from juxtakine.core.counting.lines import LineError
+from juxtakine.core.counting.orders import Repetition, read_order
+from juxtakine.core.counting.sheets import Easier, Foot, Layer, Mark, Phrase, Score, expand
+from juxtakine.core.counting.structure import Danced, Override, Written, eights, other_side, problems, rows, unfolded
+
+EIGHT = "1 2 3 4 5 6 7 8"
+STEPS = (Mark("1", "side R", foot=Foot.RIGHT, weight=Foot.RIGHT), Mark("2", "close", foot=Foot.LEFT, weight=Foot.LEFT))
+A1, A2 = Phrase("one", 8, EIGHT, marks=STEPS, section="A"), Phrase("two", 8, "1 2 3 & 4 - 6 7 8")
+TAG, B = Phrase("tag", 4, "1 2 3 4", section="tag"), Phrase("bridge", 8, EIGHT, section="B")
+
+
+def danced(order: str, *phrases: Phrase, **more: object) -> Written:
+    return Written("", phrases or (A1, A2, TAG, B), order, **more)  # type: ignore[arg-type]
+
+
+def named(written: Written) -> list[tuple[str, int]]:
+    return [(r.phrase.name, r.phrase.counts) for r in rows(written)]
+
+
+def test_sections_follow_each_other_in_their_order() -> None:
+    order = "a, A other side, tag, B, A cut after 12, A with ending tag"
+    assert named(danced(order)) == [
+        ("one", 8), ("two", 8), ("one", 8), ("two", 8), ("tag", 4), ("bridge", 8), ("one", 8), ("two", 4), ("one", 8),
+        ("two", 4), ("tag", 4),
+    ]  # fmt: skip
+    made = rows(danced(order))
+    assert [r.written for r in made] == [1, 2, 1, 2, 3, 4, 1, 2, 1, 2, 3]
+    assert made[7].phrase.line == "1 2 3 & 4"
+    assert [m.cue for m in made[2].phrase.marks] == ["side L", "close"]
+    assert named(danced("")) == [("one", 8), ("two", 8), ("tag", 4), ("bridge", 8)]
+    assert read_order("A x3", ["A"]) == (Repetition("A"),) * 3
+
+
+@pytest.mark.parametrize(
+    ("order", "reason", "place"),
+    [
+        ("A, tagg", "there is no section tagg", (3, 7)),
+        ("A with ending A", "can't be its own ending", (14, 15)),
+        ("A,, B", "a section is missing", None),
+        ("A, A cut 16", "A has 16 counts, it can't be cut after 16", (2, 11)),
+        ("tag with ending B", "nothing is left of tag", (0, 17)),
+    ],
+)
+def test_what_can_not_be_danced_is_told_at_its_place(order: str, reason: str, place: tuple[int, int] | None) -> None:
+    with pytest.raises(LineError, match=reason) as told:
+        rows(danced(order))
+    assert place is None or (told.value.start, told.value.end) == place
+    assert problems(danced(order))[0].reason.startswith("the order:")
+
+
+@given(st.lists(st.sampled_from(["A", "A other side", "tag", "B", "A cut 3", "A cut 12"]), min_size=1, max_size=9))
+def test_the_danced_counts_are_those_of_the_parts(parts: list[str]) -> None:
+    lengths = {"A": 16, "A other side": 16, "tag": 4, "B": 8, "A cut 3": 3, "A cut 12": 12}
+    sheet = unfolded(danced(", ".join(parts)))
+    assert sheet.total == sum(lengths[p] for p in parts)
+    assert expand(sheet)[-1].at == sheet.total - 1
+
+
+@given(
+    st.sampled_from(list(Foot)), st.sampled_from([*Foot, None]), st.integers(-8, 8),
+    st.sampled_from(["side R", "Left hand", "kick", "LEFT"]),
+)  # fmt: skip
+def test_the_other_side_of_the_other_side_is_the_first(foot: Foot, weight: Foot | None, turn: int, cue: str) -> None:
+    phrase = Phrase("", 8, EIGHT, marks=(Mark("3", cue, foot=foot, weight=weight, turn=turn),), weight=weight)
+    assert other_side(other_side(phrase)) == phrase
+    assert other_side(phrase) != phrase or (foot is weight is Foot.BOTH) or cue == "kick"
+
+
+def test_a_repetition_overrides_a_count_and_no_other_time() -> None:
+    arms = Mark("1", "side L", parts=frozenset({Layer.ARMS}), score=Score.FREE)
+    made = rows(danced("A, A other side", A1, overrides=(Override(2, 1, arms),)))
+    assert made[0].phrase.marks == A1.marks
+    assert made[1].phrase.marks[0] == arms
+
+
+def test_the_easier_way_is_scored_by_its_timing() -> None:
+    easy = replace(A1, easier=Easier("1 - 3 - 5 - 7 -", (Mark("5", "yours", Score.FREE),)))
+    full, easier = (unfolded(danced("", easy, dances=d)) for d in (Danced.FULL, Danced.EASIER))
+    assert [c.cue for c in expand(full)][:2] == ["side R", "close"]
+    counts = expand(easier)
+    assert [c.hold for c in counts] == [False, True] * 4
+    assert {(c.timed, c.posed) for c in counts if c.label != "5"} == {(True, False)}
+    assert counts[4].free
+
+
+TURN = Phrase("wall", 8, EIGHT, marks=(Mark("8", turn=2),), section="A")
+
+
+@pytest.mark.parametrize(
+    ("order", "phrases", "walls"),
+    [
+        ("A, A", (TURN,), 4),
+        ("A", (A1,), 1),
+        ("A", (replace(TURN, marks=(Mark("8", turn=-4),)),), 2),
+        # a sequence that comes back to its wall has two by its tag alone
+        ("A, tag", (A1, replace(TAG, marks=(Mark("4", turn=4),))), 2),
+    ],
+)
+def test_walls_are_counted_with_tags_and_bridges(order: str, phrases: tuple[Phrase, ...], walls: int) -> None:
+    for said in (1, 2, 4, 8):
+        found = [f for f in checked(danced(order, *phrases, walls=said), Music()) if f.about is About.WALLS]
+        assert bool(found) == (said != walls)
+        if found:
+            assert found[0].mend is not None
+            assert checked(found[0].mend.written, Music()) == ()
+
+
+def test_facing_and_weight_that_disagree_are_told_at_their_row_and_mended() -> None:
+    after = Phrase("after", 8, EIGHT, marks=(Mark("1", foot=Foot.LEFT, weight=Foot.LEFT),), facing=4,
+                   weight=Foot.RIGHT)  # fmt: skip
+    sheet = danced("", replace(TURN, marks=(Mark("7", foot=Foot.LEFT, weight=Foot.LEFT, turn=2),)), after)
+    facing, weight, free = checked(sheet, Music())
+    assert (facing.row, facing.about, facing.text) == (
+        2, About.FACING, "Begins to 6, and the turns before it end at 3: these disagree.",
+    )  # fmt: skip
+    assert (weight.row, weight.about) == (2, About.WEIGHT)
+    assert (free.label, free.text) == ("1", "The weight is on the left, and 1 needs that foot free.")
+    assert facing.mend is not None
+    assert About.FACING not in {f.about for f in checked(facing.mend.written, Music())}
+
+
+def test_length_landing_quickness_and_names_are_checked() -> None:
+    quick = Phrase("quick", 8, "1 e & a 2 3 4 5 6 7 8", marks=tuple(Mark(k, foot=Foot.RIGHT) for k in ("1 e", "1 &")))
+    bridge = replace(B, name="ONE", counts=6, line="1 2 3 4 5 6")
+    sheet = danced("A, tag, B", A1, TAG, bridge, quick, ones=(Fraction(8),))
+    assert eights(sheet) == (0, 8, 16, 24)
+    assert eights(replace(sheet, ones=(Fraction(4), Fraction(14)))) == (4, 12, 14, 22)
+    found = checked(sheet, Music(bpm=150, ends=40))
+    assert [(f.about, f.row) for f in found] == [
+        (About.LENGTH, 0), (About.TWICE, 3), (About.MUSIC, 3), (About.QUICK, 4),
+    ]  # fmt: skip
+    assert "begins on the music's 5" in found[2].text
+    assert "again 100 ms later" in found[3].text
+    assert "its last 11" in checked(sheet, Music(ends=15))[0].text
+
+
+def test_what_the_camera_can_not_see_is_proposed_as_timing_only() -> None:
+    toes = replace(A1, marks=(Mark("1", "toe strut", foot=Foot.RIGHT), Mark("5", "reach")))
+    (found,) = checked(danced("", toes), Music())
+    assert (found.about, found.label) == (About.UNSEEN, "1")
+    assert found.mend is not None
+    (mark, other) = found.mend.written.phrases[0].marks
+    assert (mark.score, mark.parts, other.score) == (Score.TIMING, {Layer.FEET}, Score.BOTH)
+    assert checked(found.mend.written, Music()) == ()
+
+
+def test_the_clock_goes_round() -> None:
+    assert [clock(k) for k in range(9)] == ["12", "1:30", "3", "4:30", "6", "7:30", "9", "10:30", "12"]

@@ -1,0 +1,125 @@
+"""Sheets and grids out to other programs and in again: nothing is lost that a form can hold."""
+
+import csv
+import io
+from fractions import Fraction
+
+import mido
+import pysubs2
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.exchange.midi import grid_from_midi, to_midi
+from juxtakine.exchange.paper import Paper, to_pdf
+from juxtakine.exchange.subtitles import grid_from_vtt, to_vtt
+from juxtakine.exchange.table import from_csv, to_csv, to_markdown
+from juxtakine.pipeline.forms import DoneForm, FormError, MarkForm, PhraseForm, SheetForm
+
+TEXT = st.text("abcäö ,;\"'|é-", max_size=12).map(str.strip)
+MARKS = st.builds(
+    MarkForm,
+    label=st.sampled_from(["1", "2", "3", "3 &", "4", "5", "6", "7", "8"]),
+    cue=TEXT, sounds=TEXT, lyrics=TEXT, turn=st.integers(-8, 8),
+    score=st.sampled_from(["both", "timing", "position", "free"]),
+    parts=st.lists(st.sampled_from(["feet", "body", "arms", "head"]), unique=True).map(sorted),
+    foot=st.sampled_from([None, "left", "right", "both"]), weight=st.sampled_from([None, "left", "right", "both"]),
+    layers=st.dictionaries(
+        st.sampled_from(["feet", "arms", "head"]),
+        st.builds(DoneForm, cue=TEXT.filter(bool), quality=st.sampled_from([None, "sharp", "light"])),
+        max_size=2,
+    ),
+)  # fmt: skip
+ROWS = st.builds(
+    PhraseForm, name=TEXT, counts=st.just(8), line=st.just("1 2 3 & 4 - 6 ~ 8"),
+    marks=st.lists(MARKS, max_size=4, unique_by=lambda m: m.label), section=st.sampled_from(["", "A", "tag"]),
+    weight=st.sampled_from([None, "left"]), facing=st.sampled_from([None, 12.0, 1.5, 9.0]),
+    swing=st.sampled_from([0.5, 0.666667]),
+)  # fmt: skip
+DRIFTING = Grid((Anchor(Fraction(0), 2.3), Anchor(Fraction(8), 6.8), Anchor(Fraction(16), 11.1)))
+
+
+def filled(form: SheetForm) -> list[PhraseForm]:
+    """Marks in the order of the line, without those that say nothing."""
+    order = ["1", "2", "3", "3 &", "4", "5", "6", "7", "8"]
+    return [
+        p.model_copy(update={"marks": sorted((m for m in p.marks if m != MarkForm(label=m.label)),
+                                             key=lambda m: order.index(m.label))})
+        for p in form.phrases
+    ]  # fmt: skip
+
+
+@given(st.lists(ROWS, min_size=1, max_size=4))
+def test_a_sheet_comes_back_from_csv_as_it_went(rows: list[PhraseForm]) -> None:
+    sheet = SheetForm(phrases=rows)
+    assert filled(from_csv(to_csv(sheet).encode())) == filled(sheet)
+
+
+def test_csv_of_another_spreadsheet_is_read() -> None:
+    """With semicolons, other columns and in another order."""
+    data = b"line;Row;mine;count;cue\n1 2 3 4;1;x;2;kick\n1 2 3 4;1;;3;\n"
+    form = from_csv(data.replace(b"1 2 3 4;1;x", b"1 2 3 4 5 6 7 8;1;x"))
+    assert (form.phrases[0].line, form.phrases[0].counts) == ("1 2 3 4 5 6 7 8", 8)
+    assert [(m.label, m.cue) for m in form.phrases[0].marks] == [("2", "kick")]
+
+
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        ("row,line\n1,für\n".encode("latin-1"), "not in UTF-8"),
+        (b"name,cue\nA,kick\n", "no column row and line"),
+        (b"", "no column"),
+        (b"row,line,counts,count,foot\n1,1 2,many,1,\n2,1 2,2,1,third\n", "row 1: .*; row 2: "),
+    ],
+)
+def test_a_table_that_is_no_sheet_is_told_with_all_that_is_wrong(data: bytes, sentence: str) -> None:
+    with pytest.raises(FormError, match=sentence):
+        from_csv(data)
+
+
+def sheet(*lines: str) -> SheetForm:
+    marks = [MarkForm(label="3", cue="lift | drop", weight="left", turn=2)]
+    return SheetForm(title="Low Bench", phrases=[PhraseForm(name="Über", line=x, marks=marks) for x in lines])
+
+
+def test_others_read_what_goes_out() -> None:
+    form = sheet("1 2 3 & 4 - 6 7 8", "1 2 3 4 5 6 7 8")
+    table = list(csv.reader(io.StringIO(to_csv(form).lstrip("\ufeff"))))
+    assert (len(table), table[0][0]) == (1 + 9 + 8, "row")
+    assert "lift \\| drop" in to_markdown(form)
+    subtitles = pysubs2.SSAFile.from_string(to_vtt(form.value(), DRIFTING, 0.0), "vtt")
+    assert len(subtitles) == 17
+    assert subtitles[2].plaintext == "3  lift | drop"
+    assert subtitles[9].start == pytest.approx(6800, abs=1)
+    midi = mido.MidiFile(file=io.BytesIO(to_midi(form.value(), DRIFTING, 0.0)))
+    clicks = [m for m in midi if m.type == "note_on"]
+    assert len(clicks) == 16
+    assert midi.length == pytest.approx(float(DRIFTING.seconds(15.125)), abs=0.01)
+    for paper in Paper:
+        assert to_pdf(form.written(), paper).startswith(b"%PDF")
+
+
+@pytest.mark.parametrize("start_s", [0.0, 1.25])
+def test_a_grid_comes_back_from_subtitles_and_midi(start_s: float) -> None:
+    made = sheet("1 2 3 & 4 - 6 7 8", "1 2 3 4 5 6 7 8").value()
+    for back in (
+        grid_from_vtt(to_vtt(made, DRIFTING, start_s).encode(), made, start_s),
+        grid_from_midi(to_midi(made, DRIFTING, start_s), start_s),
+    ):
+        for count in range(16):
+            assert float(back.seconds(count)) == pytest.approx(float(DRIFTING.seconds(count)), abs=0.002)
+
+
+def test_files_of_something_else_are_refused() -> None:
+    made = sheet("1 2 3 4 5 6 7 8").value()
+    other = to_vtt(sheet("1 2 3 & 4 5 6 7 8").value(), DRIFTING, 0.0).encode()
+    with pytest.raises(FormError, match="not of this sheet"):
+        grid_from_vtt(other, made, 0.0)
+    plain = io.BytesIO()
+    mido.MidiFile(tracks=[mido.MidiTrack([mido.Message("note_on", note=60, time=10)])]).save(file=plain)
+    with pytest.raises(FormError, match="names no tempo"):
+        grid_from_midi(plain.getvalue(), 0.0)
+    for read in (lambda: grid_from_midi(b"no midi", 0.0), lambda: grid_from_vtt(b"\xff\xfe", made, 0.0)):
+        with pytest.raises(FormError, match="can't be read"):
+            read()

@@ -1,0 +1,137 @@
+"""Sheet and grid over the real server: anchors, taps, the beat, orders, what disagrees, files out and in."""
+
+import io
+from pathlib import Path
+from typing import Any
+
+import mido
+import pytest
+
+from juxtakine.demo import lantern_quay
+from support.clips import REFERENCE, another
+from support.sheets import SHEET, sheet
+from support.stack import Client, until
+
+BEAT_S = 60 / lantern_quay.BPM
+
+
+@pytest.fixture
+def routine(client: Client, tmp_path: Path, short: Path) -> int:
+    """Two rows of four, counted at 120 from 0.5 s on."""
+    lines = sheet("1 2 3 & 4", "1 2 - 4", counts=4)
+    return client.begin(another(tmp_path, short), lines, {"first_s": 0.5, "bpm": 120})
+
+
+def put(client: Client, routine: int, change: dict[str, Any]) -> Any:
+    before = client.routine(routine)["sheet"]
+    return client.send("PUT", f"/routines/{routine}/sheet", before | change)
+
+
+def test_anchors_are_put_anywhere_and_loosened(client: Client, routine: int) -> None:
+    path = f"/routines/{routine}/grid/anchors"
+    moved = client.send("PUT", path, {"at": 2.5, "seconds": 1.9}).json()["grid"]
+    assert [(p["label"], p["seconds"]) for p in moved["posts"]] == [
+        ("1 of row 1", 0.5), ("2 of row 1", 1.0), ("3 & of row 1", 1.9),
+    ]  # fmt: skip
+    assert moved["counts_s"][2] == pytest.approx(1.6)
+    assert moved["said"] == "100.0 to 120.0 a minute"
+    assert client.send("DELETE", f"{path}?at=1").json()["grid"]["counts_s"][1] == pytest.approx(0.5 + 1.4 / 2.5)
+    backwards = client.send("PUT", path, {"at": 3, "seconds": 0.2})
+    assert (backwards.status_code, "runs backwards" in backwards.json()["sentence"]) == (422, True)
+    assert client.send("DELETE", f"{path}?at=0").status_code == 422
+    assert len(client.send("POST", f"/routines/{routine}/undo").json()["grid"]["posts"]) == 3
+
+
+def test_taps_place_the_counts_and_tell_their_scatter(client: Client, routine: int) -> None:
+    taps = [0.62, 1.1, 1.62, 2.1, 2.61]
+    told = client.send("POST", f"/routines/{routine}/grid/taps", {"seconds": taps}).json()
+    assert told["routine"]["grid"]["counts_s"][0] == pytest.approx(0.61, abs=0.02)
+    assert "5 taps: 120." in told["said"]
+    refused = client.send("POST", f"/routines/{routine}/grid/taps", {"seconds": taps[:2]})
+    assert (refused.status_code, "at least 4" in refused.json()["sentence"]) == (422, True)
+
+
+def test_the_beat_of_the_clip_places_the_counts(client: Client, tmp_path: Path) -> None:
+    made = client.begin(another(tmp_path, REFERENCE), SHEET)
+    until(lambda: client.routine(made)["reference"]["playable"])
+    found = client.get(f"/routines/{made}/beats")["paces"]
+    assert [p["bpm"] for p in found] == pytest.approx([108, 54, 216], rel=0.002)
+    truth = float(lantern_quay.reference_grid().seconds(0.0))
+    nearest = min(found[0]["seconds"], key=lambda t: abs(t - truth))
+    shown = client.send("POST", f"/routines/{made}/grid/beats", {"pace": 0, "first_s": nearest}).json()["grid"]
+    for count in (0, 20, 44):
+        assert shown["counts_s"][count] == pytest.approx(truth + count * BEAT_S, abs=0.015)
+
+
+def test_a_clip_without_a_beat_says_so(client: Client, tmp_path: Path, short: Path) -> None:
+    """Three seconds are too short to know one."""
+    made = client.begin(another(tmp_path, short), SHEET)
+    until(lambda: client.routine(made)["reference"]["playable"])
+    told = client.get(f"/routines/{made}/beats")
+    assert (told["paces"], "at least" in told["waiting"]) == ([], True)
+    assert client.send("POST", f"/routines/{made}/grid/beats", {"first_s": 1}).status_code == 409
+
+
+def test_an_order_is_danced_and_what_disagrees_is_told(client: Client, routine: int) -> None:
+    phrases = client.routine(routine)["sheet"]["phrases"]
+    phrases[0] |= {"section": "A", "name": "one", "weight": "left"}
+    phrases[0]["marks"] = [{"label": "1", "cue": "side R", "foot": "right", "weight": "right", "turn": 2}]
+    phrases[1] |= {"section": "B"}
+    shown = put(client, routine, {"phrases": phrases, "order": "A, B, A other side, A cut 2", "walls": 2}).json()
+    assert [(r["heading"], r["written"], r["again"], r["counts"]) for r in shown["rows"]] == [
+        ("A", 1, None, 4), ("B", 2, None, 4), ("A, other side", 1, "row 1, other side", 4),
+        ("A, cut after 2", 1, "row 1, cut after 2", 2),
+    ]  # fmt: skip
+    third = shown["rows"][2]["cells"][0]
+    assert (third["mark"]["cue"], third["weight"], third["facing"], third["turned"]) == (
+        "side L", "left", 12, "a quarter to the left",
+    )  # fmt: skip
+    assert shown["rows"][0]["checkpoint"] == "ends to 3, on the right foot"
+    walls = next(f for f in shown["findings"] if f["about"] == "walls")
+    mended = client.send("PUT", f"/routines/{routine}/sheet", walls["mend"]["sheet"]).json()
+    assert "walls" not in {f["about"] for f in mended["findings"]}
+    refused = put(client, routine, {"order": "A, C"})
+    assert (refused.status_code, refused.json()["start"]) == (422, 3)
+    assert "there is no section C" in refused.json()["sentence"]
+
+
+def test_step_names_fill_a_row_and_the_one_moves(client: Client, routine: int) -> None:
+    said = {"text": "walk R L, shuffle R, coastr L", "weight": None}
+    read = client.send("POST", "/steps", said).json()
+    assert (read["phrase"]["line"], read["unknown"][0]["near"][0]) == ("1 2 3 & 4 5", "coaster")
+    assert client.send("POST", "/steps", {"text": "x", "own": [{"name": "x", "pattern": "?"}]}).status_code == 422
+    assert {"coaster", "plié", "heel switches"} <= {s["name"] for s in client.get("/steps")}
+    before = client.routine(routine)
+    shown = client.send("POST", f"/routines/{routine}/renumber", {"at": 2}).json()
+    assert [(r["counts"], r["line"]) for r in shown["rows"]] == [(2, "1 2"), (4, "1 & 2 3 4"), (2, "- 2")]
+    assert shown["grid"] == before["grid"]
+
+
+@pytest.mark.parametrize("form", ["json", "csv", "md", "pdf", "letter.pdf", "vtt", "mid"])
+def test_a_sheet_goes_out_and_comes_in_again(client: Client, routine: int, form: str) -> None:
+    got = client.send("GET", f"/routines/{routine}/sheet/{form}")
+    assert (got.status_code, "attachment" in got.headers["content-disposition"]) == (200, True)
+    before = client.routine(routine)
+    if form in ("json", "csv", "vtt", "mid"):
+        put(client, routine, {"phrases": before["sheet"]["phrases"][:1]} if form in ("json", "csv") else {})
+        back = client.drop_in(routine, f"mine.{form}", got.content).json()["routine"]
+        assert back["sheet"]["phrases"] == before["sheet"]["phrases"]
+        assert back["grid"]["counts_s"] == pytest.approx(before["grid"]["counts_s"], abs=0.005)
+
+
+def test_a_wrong_file_changes_nothing(client: Client, routine: int) -> None:
+    before = client.routine(routine)
+    silent = io.BytesIO()
+    mido.MidiFile(tracks=[mido.MidiTrack()]).save(file=silent)
+    for name, data, sentence in (
+        ("a.csv", "row;line\n1;für".encode("latin-1"), "not in UTF-8"),
+        ("a.json", b"{}{", "Invalid JSON"),
+        ("a.json", b'{"phrases": [{"line": "1 2 x", "counts": 3}]}', "x is not a count"),
+        ("a.mid", silent.getvalue(), "names no tempo"),
+        ("a.vtt", b"WEBVTT\n\n", "not of this sheet"),
+        ("a.docx", b"", "is none of"),
+    ):
+        refused = client.drop_in(routine, name, data)
+        assert refused.status_code in (415, 422), name
+        assert sentence in refused.json()["sentence"], name
+    assert client.routine(routine) == before
