@@ -88,12 +88,13 @@ def main() -> None:
     print(f"the run found, ends within {ENDS_WITHIN:g} counts: {sum(c.found for c in cuts)} of {len(cuts)}")
     print(f"time rightly named: {np.mean([c.right for c in cuts]):.1%}")
     for r in films:
-        print(f"{r.kind:11} right in {r.right} of {r.seen} looks, somebody else in {r.wrong}; {r.questions} questions")
+        print(f"{r.kind:11} right in {r.right} of {r.seen} looks, somebody else in {r.wrong}; {r.questions} questions, "
+              f"{r.a_meeting:.1f} a meeting")  # fmt: skip
     if films:
         right, seen = sum(r.right for r in films), sum(r.seen for r in films)
-        longest, asked_ = max(r.longest_wrong_s for r in films), max(r.questions for r in films)
+        longest, asked_ = max(r.longest_wrong_s for r in films), max(r.a_meeting for r in films)
         print(f"followed rightly in {right / seen:.1%} of {seen} looks; somebody else for {longest:.1f} s at most, "
-              f"{asked_} questions at most")  # fmt: skip
+              f"{asked_:.1f} questions a meeting at most")  # fmt: skip
     for evidence in sorted({t.evidence for t in mirrors}):
         said = [t for t in mirrors if t.evidence == evidence]
         proposed = [t for t in said if t.right is not None]

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import binary_closing
 
 from accuracy.tracks import CACHE
 from juxtakine.core.movement.following import follow
@@ -13,16 +15,20 @@ from juxtakine.core.movement.tracks import Floats
 from juxtakine.media.sightings import EVERY_S, load_sightings, save_sightings, sighted
 from watching.several import SIZE, company, film
 
+Numbers = NDArray[np.int64]
 TRUNK = [11, 12, 23, 24]
 BESIDE = 0.5
 """Trunk lengths from a body within which a sighting is of it."""
 MOST_QUESTIONS = 8
+MEETS, PARTED, AT_ONCE_S = 1.5, 5, 1.0
+"""Trunk lengths within which two meet, looks for which they have to be apart before they meet again, and seconds within
+which two others come at once."""
 
 
 @dataclass(frozen=True)
 class Right:
     """Of one person of one clip: looks rightly followed, falsely, and in which the person can be seen; the longest that
-    somebody else was vouched for; questions, and meetings there were."""
+    somebody else was vouched for; questions that were asked, and how many at most after one meeting."""
 
     kind: str
     right: int
@@ -30,6 +36,7 @@ class Right:
     seen: int
     longest_wrong_s: float
     questions: int
+    a_meeting: float
 
 
 def followed(seed: int) -> list[Right]:
@@ -56,16 +63,16 @@ def _of_one(kind: str, seen: Sightings, true: Floats, one: int) -> Right:
     start = int(np.flatnonzero(visible)[2])
     clicks = [Click(*map(float, true[one, start]), float(seen.seconds[start]))]
     denied: list[float] = []
-    questions = 0
+    asked_at: list[float] = []
     while True:
         told = follow(seen, clicks)
         asked = [q for q in told.questions if q.seconds not in denied]
         if not asked:
             break
-        questions += 1
+        asked_at.append(asked[0].seconds)
         t = int(np.abs(seen.seconds - asked[0].seconds).argmin())
         apart = [float(np.linalg.norm(np.array(p) - true[one, t])) for p in asked[0].places]
-        if min(apart) > 0.12 or questions > MOST_QUESTIONS:
+        if min(apart) > 0.12 or len(asked_at) > MOST_QUESTIONS:
             denied.append(asked[0].seconds)  # the one is none of those
         else:
             clicks.append(Click(*asked[0].places[int(np.argmin(apart))], asked[0].seconds))
@@ -76,4 +83,26 @@ def _of_one(kind: str, seen: Sightings, true: Floats, one: int) -> Right:
         run = 0 if ok else run + 1
         longest = max(longest, run)
     right = int((fits & visible[at]).sum())
-    return Right(kind, right, int((~fits).sum()), int(visible.sum()), longest * EVERY_S, questions)
+    times = seen.seconds[_meetings(true, one, float(np.nanmedian(seen.sizes)))]
+    a_meeting = _most_a_meeting(times, np.array(asked_at))
+    return Right(
+        kind, right, int((~fits).sum()), int(visible.sum()), longest * EVERY_S, len(asked_at), a_meeting
+    )  # fmt: skip
+
+
+def _meetings(true: Floats, one: int, size: float) -> Numbers:
+    """The looks at which somebody comes near to the one who is followed, after having been away from them."""
+    begins: list[int] = []
+    for other in (k for k in range(len(true)) if k != one):
+        near = np.linalg.norm(true[other] - true[one], axis=1) < MEETS * size
+        near = binary_closing(np.pad(near, PARTED), np.ones(PARTED))[PARTED:-PARTED]
+        begins += np.flatnonzero(np.diff(near, prepend=False)[: len(near)] & near).tolist()
+    return np.sort(np.array(begins, int))
+
+
+def _most_a_meeting(meetings: Floats, asked: Floats) -> float:
+    """Questions to a meeting, where there were most; two who come at once are two meetings."""
+    groups = np.split(meetings, np.flatnonzero(np.diff(meetings) > AT_ONCE_S) + 1)
+    ends = [*(g[0] for g in groups[1:]), np.inf]
+    counts = [(((asked >= g[0]) & (asked < end)).sum(), len(g)) for g, end in zip(groups, ends, strict=True) if len(g)]
+    return max((n / met for n, met in counts), default=float(len(asked)))
