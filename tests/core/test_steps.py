@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from juxtakine.core.counting.checks import Music, checked
 from juxtakine.core.counting.dictionary import DICTIONARY, PatternError, Step, Style, actions_of, look_up
 from juxtakine.core.counting.lines import read_line
+from juxtakine.core.counting.pasted import PastedError, read_pasted
 from juxtakine.core.counting.renumbering import renumbered
 from juxtakine.core.counting.sheets import Foot, Mark, Phrase, Score, expand
 from juxtakine.core.counting.steps import filled, line_of
@@ -111,3 +112,20 @@ def test_moving_the_one_loses_nothing(at: int) -> None:
         return [(c.at, c.cue, c.hold, c.goes_on) for c in counts if not c.free or c.cue]  # type: ignore[attr-defined]
 
     assert said(old) == said(new)
+
+
+def test_a_whole_sheet_is_pasted() -> None:
+    text = "# A\nQuay: 1 2 3 - 5 6 7 8\n\n1 2 3 & 4 -\n# tag\nRopes | walk R L, kick R"
+    made = read_pasted(text)
+    assert [(p.name, p.counts, p.section) for p in made] == [("Quay", 8, "A"), ("", 5, ""), ("Ropes", 3, "tag")]
+    assert [m.cue for m in made[2].marks] == ["walk R", "walk L", "kick R"]
+
+
+def test_all_that_can_not_be_read_is_told_at_once() -> None:
+    with pytest.raises(PastedError) as told:
+        read_pasted("a: 1 2 4\nb: 1 2 3\nc: 1 2 x 4\n")
+    assert [(p.line, p.reason) for p in told.value.problems] == [
+        (1, "3 is missing: write - for a hold"), (3, "x is not a count: write a number, &, e, a, - or ~"),
+    ]  # fmt: skip
+    with pytest.raises(PastedError, match="no row"):
+        read_pasted("# A\n")

@@ -212,6 +212,10 @@ export function useEdits(id: number) {
       value(server.POST('/api/routines/{routine_id}/renumber', { ...at, body: { at: count } })),
     onSuccess,
   });
+  const paste = useMutation<Imported, Refusal, string>({
+    mutationFn: (text) => value(server.POST('/api/routines/{routine_id}/paste', { ...at, body: { text } })),
+    onSuccess: (told) => onSuccess(told.routine),
+  });
   const takeIn = useMutation<Imported, Refusal, File>({
     mutationFn: (file) =>
       value(
@@ -241,7 +245,7 @@ export function useEdits(id: number) {
     mutationFn: () => value(server.POST('/api/routines/{routine_id}/assemble', at)),
     onSuccess: () => refresh(queries, id),
   });
-  return { sheet, grid, anchor, beats, taps, renumber, takeIn, step, piece, assemble };
+  return { sheet, grid, anchor, beats, taps, renumber, paste, takeIn, step, piece, assemble };
 }
 
 /** What can be done with a clip. */

@@ -458,6 +458,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/routines/{routine_id}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paste
+         * @description Rows from a text, after those that are there. Refused with everything that can't be read in it.
+         */
+        post: operations["paste_api_routines__routine_id__paste_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/play": {
         parameters: {
             query?: never;
@@ -1409,6 +1429,14 @@ export interface components {
             verdict: components["schemas"]["PositionVerdict"];
             follows: components["schemas"]["Part"] | null;
         };
+        /**
+         * Pasted
+         * @description A whole sheet as text, a line for each row.
+         */
+        Pasted: {
+            /** Text */
+            text: string;
+        };
         /** PhraseForm */
         PhraseForm: {
             /**
@@ -1800,8 +1828,8 @@ export interface components {
         };
         /**
          * SheetForm
-         * @description The routine as it is written; `order` says how its sections follow each other ("": as they stand), `ones` at which
-         *     counts somebody heard a 1 of the music's own eights.
+         * @description The routine as it is written; `order` says how its sections follow each other ("": as they stand), `ones` are the
+         *     counts at which somebody heard a 1 of the music's own eights.
          */
         SheetForm: {
             /**
@@ -2131,6 +2159,7 @@ export type Outcome = components['schemas']['Outcome'];
 export type OverrideForm = components['schemas']['OverrideForm'];
 export type Part = components['schemas']['Part'];
 export type PartForm = components['schemas']['PartForm'];
+export type Pasted = components['schemas']['Pasted'];
 export type PhraseForm = components['schemas']['PhraseForm'];
 export type PhraseKind = components['schemas']['PhraseKind'];
 export type PhraseResultForm = components['schemas']['PhraseResultForm'];
@@ -3025,6 +3054,41 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    paste_api_routines__routine_id__paste_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                routine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pasted"];
             };
         };
         responses: {

@@ -6,6 +6,7 @@ import type { GridChange, PhraseForm, RoutineView } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import { usePlayer } from '../clips/usePlayer';
 import { find } from '../sheet/choosing';
+import { useForm } from '../sheet/form';
 import { Sheet } from '../sheet/Sheet';
 import { useChosen, useSheetKeys } from '../sheet/useChosen';
 import { useSounding } from '../sheet/useSounding';
@@ -143,13 +144,15 @@ export function Count({ routine, tabs }: Props) {
       }}
     />
   );
+  // on a phone the sheet comes before all that can be said of it
+  const { phone } = useForm(rows);
   const failed = edits.renumber.error ?? (open || subject === 'order' ? null : edits.sheet.error);
   return (
     <Page
       title={routine.title}
       tabs={tabs}
       context={rows.length ? `${many(rows.length, 'row')}, ${many(routine.total, 'count')}` : 'just begun'}
-      left={<Reference {...{ routine, player, posts, panel }} row={open} />}
+      left={<Reference {...{ routine, player, posts }} row={open} panel={phone ? null : panel} />}
       sentence={<WhatNext routine={routine} typing={typing} />}
       aside={
         <span data-saved>
@@ -199,6 +202,7 @@ export function Count({ routine, tabs }: Props) {
         1 2 3 & 4 - 6 7 8: a row may begin anywhere (& 1, or 3 &) and have 4, 6, 12 or 16 counts; e and a
         divide a count further, ~ is a move that goes on.
       </p>
+      {phone && <div className="pt-4">{panel}</div>}
     </Page>
   );
 }

@@ -3,6 +3,7 @@ import { useRef } from 'react';
 import type { useEdits } from '../api/queries';
 import type { OutForm, RoutineView } from '../api/schema';
 import { Trouble } from '../ui/Said';
+import { useDraft } from './drafts';
 
 const SHEETS: readonly [OutForm, string, string][] = [
   ['pdf', 'to print, A4', 'large enough to read from the floor'],
@@ -67,6 +68,41 @@ export function OutPanel({ routine, edits }: Props) {
           {takeIn.data.said} Undo takes it back.
         </p>
       )}
+      <Paste {...{ routine, edits }} />
     </>
+  );
+}
+
+/** A sheet as somebody wrote it down, pasted whole; it stays here until all of it can be read. */
+function Paste({ routine, edits }: Props) {
+  const [text, keep] = useDraft(`juxtakine pasted ${routine.id}`);
+  const { paste } = edits;
+  return (
+    <form
+      className="flex flex-col gap-1.5 border-t border-hair pt-2.5 text-sm"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (text) paste.mutate(text, { onSuccess: () => keep(null) });
+      }}
+    >
+      <textarea
+        aria-label="a sheet as text"
+        className="h-28 w-full rounded-[2px] border border-edge bg-paper px-2 py-1"
+        placeholder={'# A\nQuay: 1 2 3 - 5 6 7 8\nRopes: walk R L, shuffle R, rock L recover, coaster L'}
+        spellCheck={false}
+        value={text ?? ''}
+        onChange={(e) => keep(e.target.value || null)}
+      />
+      <span className="flex flex-wrap items-baseline gap-x-3">
+        <button type="submit" className="act" disabled={!text || paste.isPending}>
+          add these rows
+        </button>
+        <span className="text-soft">a line for each row, in counts or step names; # begins a section</span>
+      </span>
+      {paste.error && <Trouble>{paste.error.message}</Trouble>}
+      {paste.data && !paste.isPending && !paste.error && (
+        <p role="status">{paste.data.said} Undo takes it back.</p>
+      )}
+    </form>
   );
 }

@@ -203,8 +203,8 @@ function RowWords({ row, open, findings, onMend }: WordsProps) {
   const [first] = findings;
   if (first)
     return (
-      <div className="flex w-full min-w-0 flex-col items-start gap-0.5">
-        <b className={open ? '' : 'w-full truncate'} title={first.text}>
+      <div className="flex w-full min-w-0 flex-col items-start gap-0.5 phone:flex-row phone:gap-3">
+        <b className={open ? 'phone:truncate' : 'w-full truncate'} title={first.text}>
           {first.text}
         </b>
         {open && first.mend && (
@@ -212,14 +212,19 @@ function RowWords({ row, open, findings, onMend }: WordsProps) {
             {first.mend.says}
           </button>
         )}
-        {open && findings.slice(1).map((f) => <span key={f.text}>{f.text}</span>)}
+        {open &&
+          findings.slice(1).map((f) => (
+            <span key={f.text} className="phone:hidden">
+              {f.text}
+            </span>
+          ))}
       </div>
     );
   return (
-    <span className={open ? '' : 'truncate'}>
+    <span className={open ? 'phone:truncate' : 'truncate'}>
       {row.begins_s !== null && <span className="pr-2.5 text-soft">{time(row.begins_s, 1)}</span>}
       {row.again ?? (open ? '' : row.line)}
-      {open && row.checkpoint && <span className="block">{row.checkpoint}</span>}
+      {open && row.checkpoint && <span className="block phone:hidden">{row.checkpoint}</span>}
     </span>
   );
 }

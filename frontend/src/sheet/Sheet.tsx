@@ -2,7 +2,7 @@
  * The sheet: a row for each phrase, a cell for each count, narrower cells for the subdivisions it uses. It stands on
  * every screen in the same place, order and size; each screen lays its own layer over it.
  */
-import { Fragment, type ReactNode, useEffect, useRef } from 'react';
+import { Fragment, type ReactNode, useEffect, useRef, useState } from 'react';
 import type { CellView, RowView } from '../api/schema';
 import type { Chosen } from './choosing';
 import { type Form, LINE, linesOf, type RowLine, useForm } from './form';
@@ -43,17 +43,34 @@ export function Sheet({ rows, layer, chosen, now, heading, onChoose }: Props) {
     if (document.activeElement?.hasAttribute('data-cell')) cell?.focus({ preventScroll: true });
     cell?.scrollIntoView({ block: 'nearest' });
   }, [chosen?.phrase, chosen?.label]);
+  const [folded, setFolded] = useState<ReadonlySet<number>>(new Set());
+  const fold = (number: number) =>
+    setFolded((now) => new Set(now.has(number) ? [...now].filter((n) => n !== number) : [...now, number]));
+  const headed = sectionsOf(rows);
   return (
     <div ref={sheet} style={{ maxWidth: form.phone ? undefined : 760 }}>
       {!form.phone && <Head form={form} heading={heading} />}
       {rows.map((row) => (
         <Row
           key={row.number}
+          folded={folded.has(headed.get(row.number) ?? 0) && chosen?.phrase !== row.number}
+          onFold={() => fold(row.number)}
           {...{ row, form, layer, chosen, now, onChoose }}
           reachable={!chosen && row.number === 1}
         />
       ))}
     </div>
+  );
+}
+
+/** Of each row the one whose heading it stands under. */
+function sectionsOf(rows: readonly RowView[]): Map<number, number> {
+  let under = 0;
+  return new Map(
+    rows.map((row) => {
+      if (row.heading) under = row.number;
+      return [row.number, under];
+    }),
   );
 }
 
@@ -79,9 +96,15 @@ function Head({ form, heading }: { form: Form; heading: string }) {
   );
 }
 
-type RowProps = Omit<Props, 'rows' | 'heading'> & { row: RowView; form: Form; reachable: boolean };
+type RowProps = Omit<Props, 'rows' | 'heading'> & {
+  row: RowView;
+  form: Form;
+  reachable: boolean;
+  folded: boolean;
+  onFold: () => void;
+};
 
-function Row({ row, form, layer, chosen, now, reachable, onChoose }: RowProps) {
+function Row({ row, form, layer, chosen, now, reachable, folded, onFold, onChoose }: RowProps) {
   const open = chosen?.phrase === row.number;
   const tall = !form.phone && (form.tall || open);
   const height = open ? form.openHeight : form.height;
@@ -95,9 +118,16 @@ function Row({ row, form, layer, chosen, now, reachable, onChoose }: RowProps) {
   return (
     <>
       {row.heading && (
-        <p className="truncate pb-0.5 text-[13px] leading-4 text-soft" data-heading>
+        <button
+          type="button"
+          data-heading
+          aria-expanded={!folded}
+          className="block max-w-full cursor-pointer truncate pb-0.5 text-[13px] leading-4 text-soft hover:text-ink hover:underline"
+          onClick={onFold}
+        >
           {row.heading}
-        </p>
+          {folded && ' …'}
+        </button>
       )}
       {/* biome-ignore lint/a11y/useSemanticElements: a fieldset can't be laid out like this */}
       <div
@@ -105,6 +135,7 @@ function Row({ row, form, layer, chosen, now, reachable, onChoose }: RowProps) {
         aria-label={`row ${row.number}, ${name}`}
         data-row={row.number}
         className="relative"
+        hidden={folded}
         style={{ marginTop: open && !form.phone ? 5 : 0, marginBottom: form.phone ? 0 : gap }}
       >
         {form.phone ? (

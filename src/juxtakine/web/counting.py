@@ -1,5 +1,7 @@
 """What Count shows: rows and cells with what is said of them, the grid, the beat, and what disagrees."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from juxtakine.core.counting.cells import Cell, cells
@@ -10,7 +12,7 @@ from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Layer, Mark, Phrase, Score, Sheet, SheetCount, SheetError, expand
 from juxtakine.core.counting.steps import line_of
-from juxtakine.core.counting.structure import Row, Written, section_names, unfolded
+from juxtakine.core.counting.structure import Row, Written, section_names
 from juxtakine.core.counting.structure import rows as danced_rows
 from juxtakine.pipeline.beats import HeardBeats
 from juxtakine.pipeline.forms import MarkForm, PhraseForm, SheetForm, to_clock
@@ -20,15 +22,11 @@ from juxtakine.web import schemas as s
 States = dict[tuple[int, str], SheetCount]
 
 
-def rows(written: Written, grid: Grid | None, start_s: float) -> list[s.RowView]:
-    danced = danced_rows(written)
-    try:
-        counts = expand(unfolded(written)) if danced else ()
-    except SheetError:
-        counts = ()
+def rows(written: Written, counts: Sequence[SheetCount], grid: Grid | None, start_s: float) -> list[s.RowView]:
+    """`counts` are those of the sheet as danced; none where it can't be read."""
     states = {(c.phrase, c.label): c for c in counts}
     made, at = [], 0
-    for number, row in enumerate(danced, 1):
+    for number, row in enumerate(danced_rows(written), 1):
         made.append(_row(number, row, written, at, states, grid, start_s))
         at += row.phrase.counts
     return made
@@ -138,10 +136,10 @@ def _music(placed: Grid | None, reference: Clip | None) -> Music:
     return Music(bpm, float(placed.count(ends)))
 
 
-def grid(placed: Grid, sheet: Sheet, start_s: float) -> s.GridView:
+def grid(placed: Grid, counts: Sequence[SheetCount], total: int, start_s: float) -> s.GridView:
     first, last = placed.anchors[0], placed.anchors[-1]
     bpm = 60 * float(last.at - first.at) / (last.seconds - first.seconds)
-    names = {c.at: f"{c.label} of row {c.phrase}" for c in expand(sheet)} if sheet.phrases and _readable(sheet) else {}
+    names = {c.at: f"{c.label} of row {c.phrase}" for c in counts}
     posts = [
         s.PostView(
             at=to_decimal(a.at), count=int(np.floor(float(a.at))) + 1, seconds=a.seconds - start_s,
@@ -149,23 +147,15 @@ def grid(placed: Grid, sheet: Sheet, start_s: float) -> s.GridView:
         )
         for a in placed.anchors
     ]  # fmt: skip
-    whole = placed.seconds(np.arange(sheet.total + 1)) - start_s
+    whole = placed.seconds(np.arange(total + 1)) - start_s
     return s.GridView(
-        posts=posts, bpm=round(bpm, 2), said=_tempo(placed, sheet), counts_s=[round(float(t), 4) for t in whole],
-    )  # fmt: skip
+        posts=posts, bpm=round(bpm, 2), said=_tempo(placed, total), counts_s=[round(float(t), 4) for t in whole]
+    )
 
 
-def _readable(sheet: Sheet) -> bool:
-    try:
-        expand(sheet)
-    except SheetError:
-        return False
-    return True
-
-
-def _tempo(placed: Grid, sheet: Sheet) -> str:
+def _tempo(placed: Grid, total: int) -> str:
     """One tempo, or from which to which."""
-    tempi = 60 / placed.count_length(np.arange(max(1, sheet.total)))
+    tempi = 60 / placed.count_length(np.arange(max(1, total)))
     slowest, fastest = float(tempi.min()), float(tempi.max())
     if fastest - slowest < 0.05 * slowest / 10:
         return f"{tempi.mean():.1f} a minute"

@@ -407,6 +407,12 @@ class Renumber(BaseModel):
     at: int = Field(ge=1)
 
 
+class Pasted(BaseModel):
+    """A whole sheet as text, a line for each row."""
+
+    text: str
+
+
 class Imported(BaseModel):
     """What came of a file: the routine as it is now, and a sentence on what was taken from it."""
 

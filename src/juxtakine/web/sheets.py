@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from juxtakine.core.counting.cells import mended
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.lines import LineError, read_line
+from juxtakine.core.counting.pasted import PastedError, read_pasted
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.renumbering import renumbered
 from juxtakine.core.counting.steps import filled
@@ -244,6 +245,22 @@ async def take_in(request: Request, routine_id: int, name: str) -> s.Imported:
         except FormError as error:
             raise Refused(f"{plain_name(name)}: {error}. Nothing was changed.", 422) from error
     raise Refused(f"{plain_name(name)} is none of .json, .csv, .vtt and .mid. Nothing was changed.", 415)
+
+
+@router.post("/routines/{routine_id}/paste")
+def paste(routine_id: int, pasted: s.Pasted) -> s.Imported:
+    """Rows from a text, after those that are there. Refused with everything that can't be read in it."""
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        sheet = SheetForm.model_validate(routines.current(routine).sheet)
+        try:
+            rows = read_pasted(pasted.text, sheet.style)
+        except PastedError as error:
+            said = ". ".join(f"Line {p.line}: {p.reason}" for p in error.problems)
+            raise Refused(f"{said}. Nothing was added; the text is kept.", 422) from error
+        changed = sheet.model_copy(update={"phrases": [*sheet.phrases, *map(PhraseForm.of, rows)]})
+        readable(changed)
+        return s.Imported(routine=keep_sheet(db, routine, changed), said=f"{len(rows)} rows were added.")
 
 
 def _sheet_in(db: Session, routine: Routine, data: bytes, kind: str) -> s.Imported:

@@ -5,7 +5,7 @@ import numpy as np
 from juxtakine.core.comparing.results import PhraseKind
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.positions import from_decimal
-from juxtakine.core.counting.sheets import Sheet, SheetProblem, check
+from juxtakine.core.counting.sheets import Sheet, SheetProblem, check, expand
 from juxtakine.core.counting.structure import eights, problems, section_names
 from juxtakine.jobs import assembly, flow, inputs
 from juxtakine.jobs.places import media
@@ -35,15 +35,16 @@ def routine(found: Routine) -> s.RoutineView:
     grid = inputs.grid_of(edit.grid) if edit.grid else None
     start = reference.start_s if reference else 0.0
     wrong = problems(written)
+    counts = () if wrong or not sheet.phrases else expand(sheet)
     numbers = [e.number for e in found.edits]
     return s.RoutineView(
-        id=found.id, title=sheet.title, sheet=form, rows=counting.rows(written, grid, start),
+        id=found.id, title=sheet.title, sheet=form, rows=counting.rows(written, counts, grid, start),
         total=sheet.total, problem=problem(wrong[0]) if wrong else None,
         findings=[] if wrong else counting.findings(form, grid, reference),
         sections=list(section_names(written)), eights=[float(e) for e in eights(written)],
         order_said=counting.order_said(written),
         remark=_remark(sheet, grid, reference) if grid and reference else None,
-        grid=counting.grid(grid, sheet, start) if grid else None,
+        grid=counting.grid(grid, counts, sheet.total, start) if grid else None,
         reference=clip(reference) if reference else None,
         others=[_other(c, sheet) for c in routines.others(found)],
         pieces=[_piece(p, found, sheet) for p in found.pieces if p.phrase <= len(sheet.phrases)],

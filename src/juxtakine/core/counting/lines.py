@@ -8,6 +8,7 @@ count before them; `-&` is a hold of a half. A line may begin at any count: thos
 import re
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 STRAIGHT = Fraction(1, 2)
 STRAIGHT_PLACES = {"e": Fraction(1, 4), "&": Fraction(1, 2), "a": Fraction(3, 4)}
@@ -59,6 +60,7 @@ class _Token:
         return self.text.startswith("-")
 
 
+@lru_cache(maxsize=4096)
 def read_line(line: str, counts: int, swing: Fraction = STRAIGHT) -> tuple[Sounding, ...]:
     """Read a count line of a phrase of `counts` counts; `swing` is where a lone `&` lies in its count.
 

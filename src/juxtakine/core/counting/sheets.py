@@ -9,7 +9,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from fractions import Fraction
+from functools import lru_cache
 from itertools import pairwise
+from types import MappingProxyType
 
 from juxtakine.core.counting.lines import STRAIGHT, LineError, read_line
 
@@ -177,20 +179,25 @@ class SheetError(ValueError):
 
 def expand(sheet: Sheet) -> tuple[SheetCount, ...]:
     """The one continuous count line, in order. Raises SheetError with every problem found."""
-    problems = check(sheet)
+    counts, problems = _checked(sheet)
     if problems:
         raise SheetError(problems)
-    return _merged(sheet)
+    return counts
 
 
 def check(sheet: Sheet) -> tuple[SheetProblem, ...]:
     """All that keeps the sheet from being expanded; empty when nothing does."""
+    return _checked(sheet)[1]
+
+
+def _checked(sheet: Sheet) -> tuple[tuple[SheetCount, ...], tuple[SheetProblem, ...]]:
     if not sheet.phrases:
-        return (SheetProblem(0, "the sheet has no phrase yet"),)
-    problems = []
-    for number, phrase in enumerate(sheet.phrases, 1):
-        problems += _check_phrase(number, phrase)
-    return tuple(problems) or _check_overlap(_merged(sheet))
+        return (), (SheetProblem(0, "the sheet has no phrase yet"),)
+    problems = [p for number, phrase in enumerate(sheet.phrases, 1) for p in _check_phrase(number, phrase)]
+    if problems:
+        return (), tuple(problems)
+    counts = _merged(sheet)
+    return counts, _check_overlap(counts)
 
 
 def _check_phrase(number: int, phrase: Phrase) -> list[SheetProblem]:
@@ -223,11 +230,22 @@ def _merged(sheet: Sheet) -> tuple[SheetCount, ...]:
             mark = marks.get(s.label, Mark(s.label))
             facing, weight = (facing + mark.turn) % 8, mark.weight or weight
             counts.append(
-                SheetCount(number, s.label, start + s.at, s.hold, s.goes_on, _scores(mark), mark, facing, weight)
+                SheetCount(
+                    number,
+                    s.label,
+                    start + s.at,
+                    s.hold,
+                    s.goes_on,
+                    _scores(mark.score, mark.parts),
+                    mark,
+                    facing,
+                    weight,
+                )
             )
     return tuple(counts)
 
 
-def _scores(mark: Mark) -> dict[Layer, Score]:
-    held_for = mark.parts or frozenset(Layer)
-    return {layer: mark.score if layer in held_for else Score.BOTH for layer in Layer}
+@lru_cache
+def _scores(score: Score, parts: frozenset[Layer]) -> Mapping[Layer, Score]:
+    held_for = parts or frozenset(Layer)
+    return MappingProxyType({layer: score if layer in held_for else Score.BOTH for layer in Layer})
