@@ -92,6 +92,17 @@ def views(browser: Browser, where: str) -> None:
     with window(browser, DESK, f"{routine}/count?row=3&count=5") as page:
         page.get_by_label("line of row 3").fill("1 2 3 & 5 6 7 8")
         keep(page, "count-error", "4 is missing")
+    with window(browser, DESK, f"{routine}/count?row=3&count=3+%26") as page:
+        page.get_by_role("tab", name="this count").click()
+        page.keyboard.press("l")
+        keep(page, "count-layers", "of Lanterns")
+    with window(browser, DESK, f"{routine}/count?row=8&count=4") as page:
+        page.get_by_role("tab", name="the order").click()
+        page.get_by_label("order of the sections").fill("A, tag, B, A other side, A cut 12")
+        page.get_by_label("order of the sections").press("Enter")
+        keep(page, "count-order", "A, cut after 12")
+        page.get_by_role("button", name="Undo").click()
+        page.get_by_text("6 rows, 44 counts").wait_for()
     with tempfile.TemporaryDirectory() as folder, window(browser, DESK, where) as page:
         page.locator("input[data-file]").set_input_files(tutorial(Path(folder) / "low-bench.mp4", LONG))
         page.get_by_text("The run is found").wait_for(timeout=START_S * 1000)
