@@ -11,7 +11,17 @@ from juxtakine.core.counting.checks import About, Music, checked, clock
 from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.orders import Repetition, read_order
 from juxtakine.core.counting.sheets import Easier, Foot, Layer, Mark, Phrase, Score, expand
-from juxtakine.core.counting.structure import Danced, Override, Written, eights, other_side, problems, rows, unfolded
+from juxtakine.core.counting.structure import (
+    Danced,
+    Override,
+    Written,
+    by_timing,
+    eights,
+    other_side,
+    problems,
+    rows,
+    unfolded,
+)
 
 EIGHT = "1 2 3 4 5 6 7 8"
 STEPS = (Mark("1", "side R", foot=Foot.RIGHT, weight=Foot.RIGHT), Mark("2", "close", foot=Foot.LEFT, weight=Foot.LEFT))
@@ -91,6 +101,14 @@ def test_the_easier_way_is_scored_by_its_timing() -> None:
     assert [c.hold for c in counts] == [False, True] * 4
     assert {(c.timed, c.posed) for c in counts if c.label != "5"} == {(True, False)}
     assert counts[4].free
+
+
+def test_who_marks_it_small_is_scored_by_timing() -> None:
+    marks = (Mark("2", score=Score.FREE), Mark("3", score=Score.POSITION),
+             Mark("4", "reach", Score.FREE, frozenset({Layer.ARMS})))  # fmt: skip
+    counts = expand(by_timing(unfolded(danced("", replace(A1, marks=marks)))))
+    assert [(c.timed, c.posed) for c in counts][:8] == [(k not in (1, 2), False) for k in range(8)]
+    assert counts[3].cue == "reach"
 
 
 TURN = Phrase("wall", 8, EIGHT, marks=(Mark("8", turn=2),), section="A")

@@ -298,7 +298,12 @@ export function useClipActs(id: number) {
       value(server.PUT('/api/clips/{clip_id}/against', { ...clip(c), body: { reference } })),
     onSuccess,
   });
-  return { cancel, measure, remove, place, run, follow, sides, stretch, against };
+  const small = useMutation<unknown, Refusal, { clip: number; small: boolean }>({
+    mutationFn: ({ clip: c, small: body }) =>
+      value(server.PUT('/api/clips/{clip_id}/small', { ...clip(c), body: { small: body } })),
+    onSuccess,
+  });
+  return { cancel, measure, remove, place, run, follow, sides, stretch, against, small };
 }
 
 export function useForgetRoutine() {

@@ -673,6 +673,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/small": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark Small
+         * @description A take that is marked on purpose is judged by its timing alone.
+         */
+        put: operations["mark_small_api_clips__clip_id__small_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/first-count": {
         parameters: {
             query?: never;
@@ -920,6 +940,8 @@ export interface components {
             job: components["schemas"]["JobView"] | null;
             /** First S */
             first_s: number | null;
+            /** Small */
+            small: boolean;
             /** Flipped */
             flipped: boolean | null;
             /** Mirrored */
@@ -1902,6 +1924,14 @@ export interface components {
             mirrored: boolean | null;
         };
         /**
+         * Small
+         * @description Whether a take is marked, with small movements on purpose.
+         */
+        Small: {
+            /** Small */
+            small: boolean;
+        };
+        /**
          * Span
          * @description From and to.
          */
@@ -2190,6 +2220,7 @@ export type SheetFindingView = components['schemas']['SheetFindingView'];
 export type SheetForm = components['schemas']['SheetForm'];
 export type SidesForm = components['schemas']['SidesForm'];
 export type SidesSaid = components['schemas']['SidesSaid'];
+export type Small = components['schemas']['Small'];
 export type Span = components['schemas']['Span'];
 export type Step = components['schemas']['Step'];
 export type StepForm = components['schemas']['StepForm'];
@@ -3449,6 +3480,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Against"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeResult"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mark_small_api_clips__clip_id__small_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Small"];
             };
         };
         responses: {

@@ -28,6 +28,14 @@ export function More({ take, acts, measured, onAdd, onPlace, onFollow, onGone }:
       <button type="button" className="act" onClick={onFollow}>
         several people in it?<kbd>F</kbd>
       </button>
+      <label className="flex items-baseline gap-1.5">
+        <input
+          type="checkbox"
+          checked={take.small}
+          onChange={(e) => acts.small.mutate({ clip: take.id, small: e.target.checked })}
+        />
+        marked small on purpose: timing alone
+      </label>
       <button type="button" className="act text-soft" onClick={() => setLeaving(true)}>
         Delete take {take.number}
       </button>

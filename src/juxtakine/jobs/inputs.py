@@ -9,6 +9,7 @@ from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.comparing.sides import Said
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Score, Sheet, SheetError, check
+from juxtakine.core.counting.structure import by_timing
 from juxtakine.core.movement.features import Span
 from juxtakine.jobs.assembly import cameras_of
 from juxtakine.jobs.places import stretch_of, track_of
@@ -140,7 +141,7 @@ def of_other(clip: Clip) -> Inputs:
 
 def _inputs(references: tuple[Shown, ...], own: Clip, music: Clip | None) -> Inputs:
     form = SheetForm.model_validate(routines.current(own.routine).sheet)
-    sheet = form.value()
+    sheet = by_timing(form.value()) if own.small else form.value()
     heard = _shown(music, Said.AUTO, False) if music else None
     source = _source(own)
     told = [_compared(sheet), form.enters, own.grid, asdict(source), *map(repr, references), repr(heard)]

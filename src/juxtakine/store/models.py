@@ -103,9 +103,9 @@ class Clip(Base):
     `parts` what a clip was put together from.
     `clicks` say who is followed: x, y as shares of the picture, and seconds (None: whom the estimator takes).
     Two things that a person may say: the picture is `flipped`, as selfie cameras do; the dancer is `mirrored`, left for
-    right, on purpose. `grid` is what a person said of where the counts lie, `placed` what was found beside the first
-    reference. `against_id` is the reference that a take is to be compared with (None: the one seen from the nearest
-    angle).
+    right, on purpose. `small`: a take is danced with small movements on purpose. `grid` is what a person said of where
+    the counts lie, `placed` what was found beside the first reference. `against_id` is the reference that a take is to
+    be compared with (None: the one seen from the nearest angle).
     """
 
     __tablename__ = "clip"
@@ -130,6 +130,7 @@ class Clip(Base):
     clicks: Mapped[list[list[float]] | None] = mapped_column(OptionalJson)
     flipped: Mapped[bool | None]
     mirrored: Mapped[bool | None]
+    small: Mapped[bool] = mapped_column(default=False)
     parts: Mapped[list[dict[str, Any]] | None] = mapped_column(OptionalJson)
     placed: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
     against_id: Mapped[int | None] = mapped_column(ForeignKey("clip.id", ondelete="SET NULL"))

@@ -146,6 +146,18 @@ def choose_reference(clip_id: int, chosen: s.Against) -> s.TakeResult:
         return views.take_result(take)
 
 
+@router.put("/small")
+def mark_small(clip_id: int, said: s.Small) -> s.TakeResult:
+    """A take that is marked on purpose is judged by its timing alone."""
+    with session() as db:
+        take = clips.get(db, clip_id)
+        if take.role is not Role.TAKE:
+            raise Refused("Only a take is compared.")
+        take.small = said.small
+        flow.begin(db, take)
+        return views.take_result(take)
+
+
 @router.put("/first-count")
 def place_first_count(clip_id: int, placed: s.FirstCount) -> s.ClipView:
     """Count 1 of a clip by hand, the other counts after it by the first reference's grid at a percentage of its

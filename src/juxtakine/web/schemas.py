@@ -219,6 +219,8 @@ class ClipView(BaseModel):
     job: JobView | None
     first_s: float | None
     """Where count 1 was put by hand in a take."""
+    small: bool
+    """A take that is marked, with small movements on purpose."""
     flipped: bool | None
     mirrored: bool | None
     """What a person said of the picture and of the dancer's sides; null is not said."""
@@ -438,6 +440,12 @@ class FirstCount(BaseModel):
 
     first_s: float
     percent: float = Field(100, ge=25, le=150)
+
+
+class Small(BaseModel):
+    """Whether a take is marked, with small movements on purpose."""
+
+    small: bool
 
 
 class Against(BaseModel):

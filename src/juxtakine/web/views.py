@@ -100,7 +100,7 @@ def clip(found: Clip) -> s.ClipView:
         height=found.height, fps=round(found.fps, 2), frames=found.frames, has_sound=found.has_sound,
         playable=media().play_copy(found.content).exists(), measured=clips.has_done(found, Step.TRACK),
         made_at=found.made_at, job=job(last) if last else None, first_s=None if first is None else float(first),
-        flipped=found.flipped, mirrored=found.mirrored,
+        flipped=found.flipped, mirrored=found.mirrored, small=found.small,
         run=found.run and s.Span(from_s=found.run[0] - found.start_s, to_s=found.run[1] - found.start_s),
         awaits_run=flow.awaits_run(found), long=watching.long_clip(found), followed=watching.followed(found),
         assembled=found.parts is not None,

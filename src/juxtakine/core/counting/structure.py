@@ -220,14 +220,23 @@ def _variant(phrase: Phrase, dances: Danced) -> Phrase:
     """The easier way is danced against the full one: its timing can be judged, its positions can't."""
     if dances is Danced.FULL or phrase.easier is None:
         return phrase
-    labels = {s.label for s in read_line(phrase.easier.line, phrase.counts, phrase.swing)}
-    written = {m.label: m for m in phrase.easier.marks}
-    marks = tuple(_timed(written.get(label, Mark(label))) for label in sorted(labels))
-    return replace(phrase, line=phrase.easier.line, marks=marks, easier=None)
+    return _timed(replace(phrase, line=phrase.easier.line, marks=phrase.easier.marks, easier=None))
 
 
-def _timed(mark: Mark) -> Mark:
-    free = mark.score in (Score.FREE, Score.POSITION)
+def by_timing(sheet: Sheet) -> Sheet:
+    """The same sheet with nothing scored but timing: for who marks it, with small movements on purpose. Raises
+    LineError."""
+    return replace(sheet, phrases=tuple(map(_timed, sheet.phrases)))
+
+
+def _timed(phrase: Phrase) -> Phrase:
+    written = {m.label: m for m in phrase.marks}
+    soundings = read_line(phrase.line, phrase.counts, phrase.swing)
+    return replace(phrase, marks=tuple(_timing_of(written.get(s.label, Mark(s.label))) for s in soundings))
+
+
+def _timing_of(mark: Mark) -> Mark:
+    free = mark.score is Score.POSITION or (mark.score is Score.FREE and not mark.parts)
     return replace(mark, score=Score.FREE if free else Score.TIMING, parts=frozenset())
 
 
