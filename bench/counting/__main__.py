@@ -11,7 +11,8 @@ import numpy as np
 from scipy.signal import resample_poly
 
 from counting.music import song
-from juxtakine.core.counting.beats import NoBeat, beats
+from juxtakine.core.counting.music.beats import beats
+from juxtakine.core.counting.music.onsets import NoBeat
 from juxtakine.media.sound import RATE
 
 TABLE = 2001

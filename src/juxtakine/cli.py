@@ -152,7 +152,7 @@ def _stretches(arguments: argparse.Namespace) -> int:
 
 
 def _beats(arguments: argparse.Namespace) -> int:
-    from juxtakine.core.counting.beats import NoBeat
+    from juxtakine.core.counting.music.onsets import NoBeat
     from juxtakine.media.clips import ClipError, start_of
     from juxtakine.media.sound import read_sound
     from juxtakine.pipeline.beats import beats_form

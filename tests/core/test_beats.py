@@ -5,9 +5,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.counting.beats import NoBeat, beats, retimed
 from juxtakine.core.counting.grids import GridError
-from juxtakine.core.counting.taps import tapped
+from juxtakine.core.counting.music.beats import beats, retimed
+from juxtakine.core.counting.music.onsets import NoBeat
+from juxtakine.core.counting.music.taps import tapped
 from juxtakine.demo.music import RATE as MADE_AT
 from juxtakine.demo.music import harbour_tune, in_a_room
 

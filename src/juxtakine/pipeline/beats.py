@@ -3,8 +3,10 @@
 from fractions import Fraction
 from itertools import pairwise
 
-from juxtakine.core.counting.beats import Beats, NoBeat, One, beats, retimed
 from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.music.beats import Beats, beats, retimed
+from juxtakine.core.counting.music.ones import One
+from juxtakine.core.counting.music.onsets import NoBeat
 from juxtakine.media.sound import RATE
 from juxtakine.pipeline.comparison import Heard
 from juxtakine.pipeline.forms import BeatForm, BeatsForm, Form

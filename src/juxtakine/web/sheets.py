@@ -12,11 +12,11 @@ from sqlalchemy.orm import Session
 from juxtakine.core.counting.cells import mended
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.lines import LineError, read_line
+from juxtakine.core.counting.music.taps import tapped
 from juxtakine.core.counting.pasted import PastedError, read_pasted
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.renumbering import renumbered
 from juxtakine.core.counting.steps import filled
-from juxtakine.core.counting.taps import tapped
 from juxtakine.exchange.midi import NOT_IN_MIDI, grid_from_midi, to_midi
 from juxtakine.exchange.paper import Paper, to_pdf
 from juxtakine.exchange.subtitles import NOT_IN_VTT, grid_from_vtt, to_vtt
