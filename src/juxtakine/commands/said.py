@@ -1,0 +1,60 @@
+"""What the commands share: refusing in a sentence, files that are there, a click."""
+
+import argparse
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from juxtakine.core.movement.people import Click
+
+REFUSED, NOBODY = 3, 4
+
+
+class Refused(Exception):
+    """A sentence, and the status to leave with."""
+
+    def __init__(self, sentence: str, status: int = REFUSED) -> None:
+        super().__init__(sentence)
+        self.status = status
+
+
+def click(said: str) -> "Click":
+    """X,Y@SECONDS: the middle of a trunk, as shares of the picture's width and height."""
+    from juxtakine.core.movement.people import Click
+
+    try:
+        place, seconds = said.split("@")
+        x, y = (float(v) for v in place.split(","))
+        return Click(x, y, float(seconds))
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(f"{said!r} is not X,Y@SECONDS, as in 0.4,0.5@12.5") from error
+
+
+FOLLOW: dict[str, Any] = {
+    "type": click,
+    "action": "append",
+    "default": [],
+    "metavar": "X,Y@SECONDS",
+    "help": "who is followed: the middle of the trunk, as shares of the picture, at a moment; may be said again",
+}
+
+
+FOLLOW: dict[str, Any] = {
+    "type": click,
+    "action": "append",
+    "default": [],
+    "metavar": "X,Y@SECONDS",
+    "help": "who is followed: the middle of the trunk, as shares of the picture, at a moment; may be said again",
+}
+
+
+def existing(path: Path) -> Path:
+    if not path.is_file():
+        raise Refused(f"There is no file {path}.")
+    return path
+
+
+def writable(path: Path) -> Path:
+    if not path.parent.is_dir():
+        raise Refused(f"There is no folder {path.parent}.")
+    return path
