@@ -6,6 +6,7 @@ import pytest
 from juxtakine.core.movement.body import SWAPPED, Mark
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import features
+from juxtakine.core.movement.moving import moves_off
 from juxtakine.core.movement.tracks import Track, filled_in
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene
@@ -126,3 +127,15 @@ def test_frames_in_between_are_never_invented_over_a_gap() -> None:
 def test_a_track_that_is_none_is_refused(track: Track, broken: str) -> None:
     with pytest.raises(ValueError, match="track"):
         replace(track, **{broken: getattr(track, broken)[::-1][:-1] if broken == "image" else track.seconds[::-1]})
+
+
+def test_the_moment_when_somebody_moves_off_is_that_of_the_first_step() -> None:
+    """A stance is reached on its count over three quarters of a count; who moves from the first frame on, did not."""
+    first, beat = 4.0, 60 / BPM
+    standing = Motion(BPM, first).stance(0, width=0.5)
+    moving = Motion(BPM, 0.0)
+    for count in range(1, 12):
+        standing = standing.key(count, 0.75, l_elev=40 + 80 * (count % 2), r_elev=100 - 60 * (count % 2))
+        moving = moving.key(count - 1, 0.9, l_elev=40 + 80 * (count % 2))
+    assert moves_off(danced(standing)) == pytest.approx(first - 0.75 * beat, abs=0.15)
+    assert moves_off(danced(moving)) is None

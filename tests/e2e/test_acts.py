@@ -99,7 +99,7 @@ def test_a_grid_that_runs_backwards_is_refused_where_it_is_made(told: str, page:
     page.get_by_label("a later count").fill("33")
     page.locator("header").click()
     page.keyboard.press("g")
-    expect(page.get_by_role("alert")).to_contain_text("the grid runs backwards")
+    expect(page.get_by_role("alert")).to_contain_text("The grid runs backwards")
     expect(page.get_by_role("alert")).to_contain_text("The grid before it is kept.")
 
 
@@ -138,6 +138,17 @@ def test_a_phone_has_its_evidence_in_a_card_at_the_foot(told: str, page: Page) -
     row(page, 6).get_by_role("button", name=re.compile(", 4: ")).click()
     expect(card).to_contain_text("right upper arm")
     assert card.bounding_box()["y"] > PHONE["height"] * 0.6
+
+
+def test_a_take_that_is_marked_small_on_purpose_is_judged_by_its_timing(told: str, page: Page) -> None:
+    page.goto(f"{told}/compare?row=2&count=7")
+    expect(page.get_by_label("Evidence")).to_contain_text(re.compile(r"left upper arm \d+° too low"))
+    small = page.get_by_role("checkbox", name="marked small on purpose")
+    small.check()
+    expect(page.get_by_label("Evidence")).not_to_contain_text("left upper arm")
+    expect(page.get_by_text("Redrill Lanterns")).to_be_visible()
+    small.uncheck()
+    expect(page.get_by_label("Evidence")).to_contain_text("left upper arm")
 
 
 def test_loops_are_of_a_count_or_a_row(told: str, page: Page) -> None:

@@ -5,16 +5,23 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from scipy.signal import resample_poly
 
 from juxtakine.core.comparing.results import Comparison, Method
+from juxtakine.core.counting.grids import Grid
 from juxtakine.demo import lantern_quay
+from juxtakine.demo.camera import Camera
+from juxtakine.demo.film import Scene
 from juxtakine.demo.load import TRACKS
-from juxtakine.media.sound import read_sound
+from juxtakine.demo.look import Look
+from juxtakine.demo.music import RATE as MUSIC_RATE
+from juxtakine.demo.music import harbour_tune
+from juxtakine.media.sound import RATE, read_sound
 from juxtakine.media.track_file import load_track
 from juxtakine.pipeline.comparison import Align, Heard, NoCommonTime, Recording, Said, compared
 from juxtakine.pipeline.outcome import Outcome
 from support.clips import REFERENCE, TAKES
-from support.dancer import mirrored
+from support.dancer import mirrored, track_of
 from support.planted import told
 
 GRID = lantern_quay.reference_grid()
@@ -118,3 +125,22 @@ def test_what_has_no_unit_is_told_and_survives_its_form_too(reference: Recording
     again = Outcome.model_validate_json(made.model_dump_json())
     assert kind in {f.kind for f in again.comparison.phrases[1].findings}
     assert again.comparison.redrill[0] == 2
+
+
+def test_who_comes_in_later_as_in_a_canon_is_laid_by_the_music() -> None:
+    """The student dances the same eight counts after the instructor, to the same music."""
+    beat, later = 60 / lantern_quay.BPM, 8
+    music = resample_poly(harbour_tune(lantern_quay.BPM, 64), RATE, MUSIC_RATE).astype(np.float32)
+    first = lantern_quay.INTRO_COUNTS * beat
+    camera = Camera(position=(0, 1.1, 4.3), fps=15)
+    tracks = [
+        track_of(Scene(lantern_quay.routine(first + wait * beat), Look(body="f"), camera, None, 3))
+        for wait in (0, later)
+    ]
+    instructor, student = (Recording(t, Heard(music, 0.0)) for t in tracks)
+    grid = Grid.from_tempo(first, lantern_quay.BPM)
+    result = compared(instructor, student, lantern_quay.SHEET, grid, Said(enters=later))
+    assert result.alignment.offset_s == pytest.approx(later * beat, abs=0.005)
+    measured = [abs(c.timing.error_ms) for c in result.counts if c.timing.error_ms is not None]
+    assert float(np.median(measured)) < 5
+    assert len(measured) > 30

@@ -130,7 +130,7 @@ def test_edits_are_undone_and_redone_one_by_one(client: Client, tmp_path: Path, 
 @pytest.mark.parametrize(
     ("grid", "sentence"),
     [
-        ({"first_s": 9.0, "count": 9, "count_s": 4.0}, "the grid runs backwards"),
+        ({"first_s": 9.0, "count": 9, "count_s": 4.0}, "The grid runs backwards"),
         ({"first_s": 3.0, "bpm": 4000}, "can't be danced"),
         ({"first_s": 3.0}, "Say the tempo"),
         ({"first_s": 3.0, "bpm": -5}, "greater than 0"),

@@ -107,6 +107,18 @@ def test_step_names_fill_a_row_and_the_one_moves(client: Client, routine: int) -
     assert shown["grid"] == before["grid"]
 
 
+def test_a_sheet_is_pasted_after_what_is_there(client: Client, routine: int) -> None:
+    path = f"/routines/{routine}/paste"
+    refused = client.send("POST", path, {"text": "a: 1 2 4\nb: 1 2 3\nc: 1 x"})
+    assert refused.status_code == 422
+    assert "Line 1: 3 is missing" in refused.json()["sentence"]
+    assert "Line 3: x is not a count" in refused.json()["sentence"]
+    shown = client.send("POST", path, {"text": "# B\nend: walk R L, shuffle R"}).json()["routine"]
+    assert [(r["name"], r["line"]) for r in shown["rows"]][2:] == [("end", "1 2 3 & 4")]
+    assert shown["sections"] == ["A", "B"]
+    assert client.send("POST", f"/routines/{routine}/undo").json()["total"] == 8
+
+
 @pytest.mark.parametrize("form", ["json", "csv", "md", "pdf", "letter.pdf", "vtt", "mid"])
 def test_a_sheet_goes_out_and_comes_in_again(client: Client, routine: int, form: str) -> None:
     got = client.send("GET", f"/routines/{routine}/sheet/{form}")
