@@ -8,9 +8,9 @@ from hypothesis import strategies as st
 
 from juxtakine.core.counting.checks import Music, checked
 from juxtakine.core.counting.dictionary import DICTIONARY, PatternError, Step, Style, actions_of, look_up
-from juxtakine.core.counting.lines import read_line
+from juxtakine.core.counting.lines import LineError, read_line
 from juxtakine.core.counting.pasted import PastedError, read_pasted
-from juxtakine.core.counting.renumbering import renumbered
+from juxtakine.core.counting.renumbering import renumbered, repaced
 from juxtakine.core.counting.sheets import Foot, Mark, Phrase, Score, expand
 from juxtakine.core.counting.steps import filled, line_of
 from juxtakine.core.counting.structure import Written, unfolded
@@ -112,6 +112,20 @@ def test_moving_the_one_loses_nothing(at: int) -> None:
         return [(c.at, c.cue, c.hold, c.goes_on) for c in counts if not c.free or c.cue]  # type: ignore[attr-defined]
 
     assert said(old) == said(new)
+
+
+def test_what_is_counted_at_another_pace_sounds_as_before() -> None:
+    """What is taught as 1 2 3 4 may be 1 & 2 & in the music."""
+    taught = Written("", (Phrase("", 4, "1 2 - 4", marks=(Mark("2", "kick"), Mark("4", "go"))),))
+    half = repaced(taught, Fraction(1, 2))
+    assert (half.phrases[0].counts, half.phrases[0].line) == (2, "1 & - &")
+    assert [(m.label, m.cue) for m in half.phrases[0].marks] == [("1 &", "kick"), ("2 &", "go")]
+    back = repaced(half, Fraction(2))
+    assert back.phrases == taught.phrases
+    assert repaced(repaced(half, Fraction(1, 2)), Fraction(4)).phrases[0].line == "1 2 - 4"
+    for line, counts in (("1 2 3", 3), ("1 e 2", 2), ("1 ~ 3 4", 4)):
+        with pytest.raises(LineError, match="row 1"):
+            repaced(Written("", (Phrase("", counts, line),)), Fraction(1, 2))
 
 
 def test_a_whole_sheet_is_pasted() -> None:

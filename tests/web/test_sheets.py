@@ -104,7 +104,11 @@ def test_step_names_fill_a_row_and_the_one_moves(client: Client, routine: int) -
     before = client.routine(routine)
     shown = client.send("POST", f"/routines/{routine}/renumber", {"at": 2}).json()
     assert [(r["counts"], r["line"]) for r in shown["rows"]] == [(2, "1 2"), (4, "1 & 2 3 4"), (2, "- 2")]
-    assert shown["grid"] == before["grid"]
+    assert shown["grid"]["counts_s"] == before["grid"]["counts_s"]
+    client.send("POST", f"/routines/{routine}/undo")
+    doubled = client.send("POST", f"/routines/{routine}/renumber", {"pace": 2}).json()
+    assert [r["line"] for r in doubled["rows"]] == ["1 - 3 - 5 6 7 -", "1 - 3 - - - 7 -"]
+    assert doubled["grid"]["counts_s"][::2] == before["grid"]["counts_s"]
 
 
 def test_a_sheet_is_pasted_after_what_is_there(client: Client, routine: int) -> None:

@@ -14,6 +14,7 @@ import type {
   PhraseForm,
   PieceSaid,
   Progress,
+  Renumber,
   RoutineView,
   SheetForm,
   SidesSaid,
@@ -207,9 +208,8 @@ export function useEdits(id: number) {
     mutationFn: (body) => value(server.POST('/api/routines/{routine_id}/grid/taps', { ...at, body })),
     onSuccess: (told) => onSuccess(told.routine),
   });
-  const renumber = useMutation<RoutineView, Refusal, number>({
-    mutationFn: (count) =>
-      value(server.POST('/api/routines/{routine_id}/renumber', { ...at, body: { at: count } })),
+  const renumber = useMutation<RoutineView, Refusal, Renumber>({
+    mutationFn: (body) => value(server.POST('/api/routines/{routine_id}/renumber', { ...at, body })),
     onSuccess,
   });
   const paste = useMutation<Imported, Refusal, string>({

@@ -364,7 +364,8 @@ export interface paths {
         put?: never;
         /**
          * Renumber
-         * @description What is this count becomes a 1; nothing that is written is lost, and every count stays where it sounds.
+         * @description What is this count becomes a 1, or all is counted at another pace; nothing that is written is lost, and every
+         *     count stays where it sounds.
          */
         post: operations["renumber_api_routines__routine_id__renumber_post"];
         delete?: never;
@@ -1677,11 +1678,13 @@ export interface components {
         };
         /**
          * Renumber
-         * @description What is this whole count (from 0) becomes a 1.
+         * @description What is this whole count (from 0) becomes a 1; or all is counted half (0.5) or twice (2) as fast.
          */
         Renumber: {
             /** At */
-            at: number;
+            at?: number | null;
+            /** Pace */
+            pace?: (0.5 | 2) | null;
         };
         /** RoutineCard */
         RoutineCard: {

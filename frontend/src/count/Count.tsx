@@ -105,7 +105,7 @@ export function Count({ routine, tabs }: Props) {
       onRemove={() => save(onPhrases((p) => removed(p, open.written)))}
       onRenumber={
         place && Number.isInteger(place.cell.at) && place.cell.offset > 0 && !routine.sheet.order
-          ? () => edits.renumber.mutate(place.cell.at)
+          ? () => edits.renumber.mutate({ at: place.cell.at })
           : undefined
       }
     />

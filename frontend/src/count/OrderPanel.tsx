@@ -62,6 +62,20 @@ export function OrderPanel({ routine, edits, save }: Props) {
         options={DANCED}
         onChange={(dances) => save((s) => ({ ...s, dances }))}
       />
+      <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 text-sm">
+        <span className="text-soft">count it</span>
+        {([0.5, 2] as const).map((pace) => (
+          <button
+            key={pace}
+            type="button"
+            className="act"
+            disabled={!routine.rows.length || !!sheet.order}
+            onClick={() => edits.renumber.mutate({ pace })}
+          >
+            {pace < 1 ? 'half as fast, 1 2 as 1 &' : 'twice as fast, 1 & as 1 2'}
+          </button>
+        ))}
+      </div>
       <Dictionary style={sheet.style ?? null} own={sheet.steps ?? []} save={save} />
     </>
   );

@@ -11,6 +11,7 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from juxtakine.core.comparing.compare import CompareError
 from juxtakine.core.counting.grids import GridError
+from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.sheets import SheetError
 from juxtakine.jobs.places import media
 from juxtakine.media.clips import ClipError
@@ -56,6 +57,7 @@ async def _sheet(_: Request, error: SheetError) -> JSONResponse:
 
 @app.exception_handler(FormError)
 @app.exception_handler(GridError)
+@app.exception_handler(LineError)
 @app.exception_handler(ClipError)
 @app.exception_handler(CompareError)
 async def _said(_: Request, error: Exception) -> JSONResponse:

@@ -5,6 +5,7 @@ All seconds here are of the play copy (it starts at 0), so that the player needs
 
 from datetime import datetime
 from enum import StrEnum
+from typing import Literal
 
 from pydantic import BaseModel, Field
 
@@ -404,9 +405,10 @@ class BeatsChosen(BaseModel):
 
 
 class Renumber(BaseModel):
-    """What is this whole count (from 0) becomes a 1."""
+    """What is this whole count (from 0) becomes a 1; or all is counted half (0.5) or twice (2) as fast."""
 
-    at: int = Field(ge=1)
+    at: int | None = Field(None, ge=1)
+    pace: Literal[0.5, 2] | None = None
 
 
 class Pasted(BaseModel):

@@ -15,13 +15,13 @@ from juxtakine.core.counting.lines import LineError, read_line
 from juxtakine.core.counting.music.taps import tapped
 from juxtakine.core.counting.pasted import PastedError, read_pasted
 from juxtakine.core.counting.positions import from_decimal
-from juxtakine.core.counting.renumbering import renumbered
+from juxtakine.core.counting.renumbering import renumbered, repaced
 from juxtakine.core.counting.steps import filled
 from juxtakine.exchange.midi import NOT_IN_MIDI, grid_from_midi, to_midi
 from juxtakine.exchange.paper import Paper, to_pdf
 from juxtakine.exchange.subtitles import NOT_IN_VTT, grid_from_vtt, to_vtt
 from juxtakine.exchange.table import NOT_IN_CSV, from_csv, to_csv, to_markdown
-from juxtakine.jobs import beats, flow
+from juxtakine.jobs import beats, flow, inputs
 from juxtakine.pipeline.forms import FormError, GridForm, MarkForm, PhraseForm, SheetForm, first_problem
 from juxtakine.settings import settings
 from juxtakine.store import routines
@@ -152,15 +152,26 @@ def _placed(db: Session, routine: Routine, grid: Grid) -> s.RoutineView:
 
 @router.post("/routines/{routine_id}/renumber")
 def renumber(routine_id: int, said: s.Renumber) -> s.RoutineView:
-    """What is this count becomes a 1; nothing that is written is lost, and every count stays where it sounds."""
+    """What is this count becomes a 1, or all is counted at another pace; nothing that is written is lost, and every
+    count stays where it sounds."""
     with session() as db:
         routine = routines.get(db, routine_id, lock=True)
-        form = SheetForm.model_validate(routines.current(routine).sheet)
-        if form.order.strip():
-            raise Refused("Rows that are repeated by an order can't be renumbered. Clear the order first.", 422)
-        changed = form.rewritten(renumbered(form.written(), said.at))
+        edit = routines.current(routine)
+        form, grid = SheetForm.model_validate(edit.sheet), edit.grid
+        written = form.written()
+        if form.order.strip() or any(p.easier for p in written.phrases):
+            raise Refused("Rows with an order or an easier way can't be renumbered: take these out first.", 422)
+        if said.pace is not None:
+            by = from_decimal(said.pace)
+            written = repaced(written, by)
+            grid = grid and GridForm.of(inputs.grid_of(grid).repaced(by)).model_dump(mode="json")
+        elif said.at is not None:
+            written = renumbered(written, said.at)
+        changed = form.rewritten(written)
         readable(changed)
-        return keep_sheet(db, routine, changed)
+        routines.change(db, routine, changed.model_dump(mode="json"), grid)
+        flow.compare_all(db, routine)
+        return views.routine(routine)
 
 
 @router.post("/line")

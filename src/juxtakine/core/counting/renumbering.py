@@ -1,10 +1,11 @@
-"""Moving the 1: teachers' numbers and the music's may differ, and nothing that is written may be lost by it."""
+"""Moving the 1, and counting half or twice as fast: teachers' numbers and the music's may differ (what is taught as
+1 2 3 4 may be 3 & 4 & in the music), and nothing that is written may be lost by it."""
 
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import groupby, pairwise
 
-from juxtakine.core.counting.lines import Sounding, read_line
+from juxtakine.core.counting.lines import STRAIGHT, LineError, read_line
 from juxtakine.core.counting.sheets import Mark, Phrase, Score
 from juxtakine.core.counting.structure import Written
 
@@ -14,7 +15,9 @@ class _Moment:
     """What is written on one sounding, in counts from the routine's first 1."""
 
     at: Fraction
-    sounding: Sounding
+    sign: str
+    hold: bool
+    goes_on: bool
     mark: Mark | None
     swing: Fraction
 
@@ -36,9 +39,32 @@ def renumbered(written: Written, at: int) -> Written:
     phrases = []
     for a, b in pairwise(begins):
         inside = [m for m in moments if a <= m.at < b or (a == 0 and m.at < 0)]
-        named = next((p for p, start in zip(written.phrases, old, strict=True) if start <= a < start + p.counts), None)
-        phrases.append(_row(inside, a, b - a, named if named else written.phrases[-1]))
+        like = next(p for start, p in reversed(list(zip(old, written.phrases, strict=True))) if start <= a)
+        if a not in old:  # a row that is new says nothing of where it begins
+            like = replace(like, weight=None, facing=None, section="")
+        phrases.append(_row(inside, a, b - a, like))
     return replace(written, phrases=tuple(phrases))
+
+
+def repaced(written: Written, by: Fraction) -> Written:
+    """The same counted half (1/2) or twice (2) as fast: 1 2 3 4 is 1 & 2 & then, or 1 - 3 - 5 - 7 -.
+
+    Raises LineError where a row can't be counted so: an odd one by half, an e or a third.
+    """
+    phrases = []
+    for number, phrase in enumerate(written.phrases, 1):
+        counts = phrase.counts * by
+        moments = [replace(m, at=m.at * by, swing=STRAIGHT) for m in _moments((phrase,))]
+        fine = all(m.at.denominator in (1, 2, 4) and not (m.goes_on and m.at.denominator > 1) for m in moments)
+        if counts.denominator > 1 or not fine:
+            raise LineError(f"row {number} can't be counted {'half' if by < 1 else 'twice'} as fast", 0, 0)
+        signed = [replace(m, sign=SIGNS.get(m.at % 1, m.sign)) for m in moments]
+        phrases.append(_row(signed, 0, int(counts), phrase))
+    ones = tuple(one * by for one in written.ones)
+    return replace(written, phrases=tuple(phrases), ones=ones)
+
+
+SIGNS = {Fraction(1, 4): "e", Fraction(1, 2): "&", Fraction(3, 4): "a"}
 
 
 def _moments(phrases: tuple[Phrase, ...]) -> list[_Moment]:
@@ -46,8 +72,9 @@ def _moments(phrases: tuple[Phrase, ...]) -> list[_Moment]:
     start = 0
     for phrase in phrases:
         marks = {m.label: m for m in phrase.marks}
-        soundings = read_line(phrase.line, phrase.counts, phrase.swing)
-        made += [_Moment(start + s.at, s, marks.get(s.label), phrase.swing) for s in soundings]
+        for s in read_line(phrase.line, phrase.counts, phrase.swing):
+            sign = next((word for word in s.label.split() if not word.isdigit()), "")
+            made.append(_Moment(start + s.at, sign, s.hold, s.goes_on, marks.get(s.label), phrase.swing))
         start += phrase.counts
     return made
 
@@ -64,14 +91,11 @@ def _row(moments: list[_Moment], start: int, counts: int, like: Phrase) -> Phras
             marks.append(Mark(str(count + 1), score=Score.FREE))
         for m in written.get(count, []):
             between = m.at.denominator > 1
-            sign = next(word for word in m.sounding.label.split() if word.isdigit() != between)
-            name = f"{count + 1} {sign}" if between else str(count + 1)
-            if between and count < 0:
-                name = f"{sign} 1"
-            plain = sign if between else "~" if m.sounding.goes_on else "-" if m.sounding.hold else str(count + 1)
-            tokens.append(f"-{sign}" if between and m.sounding.hold else plain)
+            whole = "~" if m.goes_on else "-" if m.hold else str(count + 1)
+            tokens.append(f"{'-' if m.hold else ''}{m.sign}" if between else whole)
             begun = True
             if m.mark:
+                name = f"{m.sign} 1" if count < 0 else f"{count + 1} {m.sign}" if between else str(count + 1)
                 marks.append(replace(m.mark, label=name))
     if not begun:
         tokens = ["-"] * counts
