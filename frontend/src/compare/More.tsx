@@ -31,7 +31,8 @@ export function More({ take, acts, measured, onAdd, onPlace, onFollow, onGone }:
       <label className="flex items-baseline gap-1.5">
         <input
           type="checkbox"
-          checked={take.small}
+          // as it was said, before the answer is there
+          checked={acts.small.isPending ? acts.small.variables.small : take.small}
           onChange={(e) => acts.small.mutate({ clip: take.id, small: e.target.checked })}
         />
         marked small on purpose: timing alone
