@@ -164,8 +164,8 @@ function known(queries: QueryClient, id: number): Progress | undefined {
 }
 
 function refresh(queries: QueryClient, id: number) {
-  for (const queryKey of [['routine', id], ['result'], ['home'], ['shown', id], ['feet']])
-    queries.invalidateQueries({ queryKey });
+  const stale = [['routine', id], ['result'], ['home'], ['shown', id], ['feet']];
+  return Promise.all(stale.map((queryKey) => queries.invalidateQueries({ queryKey })));
 }
 
 /** Edits of a routine's sheet and grid, one after the other; each answers with the routine as it is then. */
@@ -251,7 +251,9 @@ export function useEdits(id: number) {
 /** What can be done with a clip. */
 export function useClipActs(id: number) {
   const queries = useQueryClient();
-  const onSuccess = () => refresh(queries, id);
+  const onSuccess = () => {
+    refresh(queries, id);
+  };
   const cancel = useMutation<unknown, Refusal, number>({
     mutationFn: (c) => value(server.POST('/api/clips/{clip_id}/cancel', clip(c))),
     onSuccess,
@@ -301,7 +303,8 @@ export function useClipActs(id: number) {
   const small = useMutation<unknown, Refusal, { clip: number; small: boolean }>({
     mutationFn: ({ clip: c, small: body }) =>
       value(server.PUT('/api/clips/{clip_id}/small', { ...clip(c), body: { small: body } })),
-    onSuccess,
+    // not done before it shows
+    onSuccess: () => refresh(queries, id),
   });
   return { cancel, measure, remove, place, run, follow, sides, stretch, against, small };
 }
