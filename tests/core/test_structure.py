@@ -91,6 +91,8 @@ def test_a_repetition_overrides_a_count_and_no_other_time() -> None:
     made = rows(danced("A, A other side", A1, overrides=(Override(2, 1, arms),)))
     assert made[0].phrase.marks == A1.marks
     assert made[1].phrase.marks[0] == arms
+    late = Override(2, 1, replace(arms, label="7"))
+    assert problems(danced("A, A cut 4", A1, overrides=(late,))) == ()
 
 
 def test_the_easier_way_is_scored_by_its_timing() -> None:

@@ -9,18 +9,15 @@ from juxtakine.pipeline.comparison import Heard
 from juxtakine.store import clips
 from juxtakine.store.models import Clip, Step
 
-
-def known(clip: Clip) -> HeardBeats | None:
-    """What was found already."""
-    kept = media().beats(clip.content, _name(clip))
-    return HeardBeats.model_validate(kept) if kept else None
+VERSION = 1
+"""Of how beats are found: what an older one found is found anew."""
 
 
 def found(clip: Clip) -> HeardBeats:
     """Found now, if it was not before: a second or two for a run of three minutes."""
-    before = known(clip)
-    if before:
-        return before
+    kept = media().beats(clip.content, _name(clip))
+    if kept:
+        return HeardBeats.model_validate(kept)
     samples = media().sound(clip.content)
     if samples is None:
         return HeardBeats(paces=[], why_not="This clip has no sound to find the beat in: place the counts by hand.")
@@ -32,10 +29,6 @@ def found(clip: Clip) -> HeardBeats:
 def _moves_off(clip: Clip) -> float | None:
     track = shelf().fetch(track_of(clip)) if clips.has_done(clip, Step.TRACK) else None
     return moves_off(features(clean(track))) if track and track.found.any() else None
-
-
-VERSION = 1
-"""Of how beats are found: what an older one found is found anew."""
 
 
 def _name(clip: Clip) -> str:

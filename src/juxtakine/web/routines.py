@@ -110,7 +110,7 @@ def keep_piece(routine_id: int, row: int, said: s.PieceSaid) -> s.RoutineView:
     with session() as db:
         routine = routines.get(db, routine_id, lock=True)
         clip = clips.of(routine, said.clip)
-        if not 1 <= row <= len(routines.current(routine).sheet["phrases"]):
+        if not 1 <= row <= len(SheetForm.model_validate(routines.current(routine).sheet).value().phrases):
             raise Refused(f"The sheet has no row {row}.", 422)
         first, after = clip.start_s + said.first_s, clip.start_s + min(said.next_s, clip.duration_s)
         piece = Piece(

@@ -244,5 +244,7 @@ def _overridden(phrase: Phrase, row: int, overrides: dict[tuple[int, str], Mark]
     ours = {label: mark for (at, label), mark in overrides.items() if at == row}
     if not ours:
         return phrase
+    sounded = {s.label for s in read_line(phrase.line, phrase.counts, phrase.swing)}
+    ours = {label: mark for label, mark in ours.items() if label in sounded}  # the row may be cut
     kept = tuple(ours.pop(m.label, m) for m in phrase.marks)
     return replace(phrase, marks=(*kept, *ours.values()))
