@@ -200,6 +200,32 @@ def test_what_goes_out_is_read_by_others_and_comes_in_again(
     expect(page.locator("[data-row]")).to_have_count(6)
 
 
+def test_all_subjects_are_reached_and_a_count_is_written_by_keyboard_alone(
+    at: tuple[Client, int, str], page: Page
+) -> None:
+    client, routine, address = at
+    write(client, routine, SHEET, GRID)
+    page.goto(f"{address}?row=1&count=3")
+    page.get_by_role("tab", name="the beat").focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("tab", name="this count")).to_have_attribute("aria-selected", "true")
+    expect(page).to_have_url(re.compile("row=1&count=3"))
+    for _ in range(2):
+        page.keyboard.press("Tab")
+    page.keyboard.press("ControlOrMeta+a")
+    page.keyboard.type("lunge L")
+    page.keyboard.press("Enter")
+    expect(row(page, 1).get_by_role("button", name=re.compile("Quay, 3: lunge L"))).to_be_visible()
+    page.keyboard.press("ArrowDown")
+    expect(page).to_have_url(re.compile("row=2&count=3"))
+    page.keyboard.press("s")
+    expect(page.get_by_role("tab", name="this row")).to_have_attribute("aria-selected", "true")
+    page.keyboard.press("l")
+    expect(page.get_by_role("button", name="type line")).to_be_visible()
+    page.keyboard.press("z")
+    expect(row(page, 1).get_by_role("button", name=re.compile("Quay, 3: wide"))).to_be_visible()
+
+
 @pytest.mark.parametrize("width", [360, 900])
 @pytest.mark.parametrize("subject", ["the beat", "this count", "this row", "the order", "out and in"])
 def test_every_subject_fits_its_window(at: tuple[Client, int, str], page: Page, subject: str, width: int) -> None:

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from fractions import Fraction
 
 import mido
@@ -12,7 +13,7 @@ from hypothesis import strategies as st
 
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.exchange.midi import grid_from_midi, to_midi
-from juxtakine.exchange.paper import Paper, to_pdf
+from juxtakine.exchange.paper import Paper, page, to_pdf
 from juxtakine.exchange.subtitles import grid_from_vtt, to_vtt
 from juxtakine.exchange.table import from_csv, to_csv, to_markdown
 from juxtakine.pipeline.forms import DoneForm, FormError, MarkForm, PhraseForm, SheetForm
@@ -98,6 +99,17 @@ def test_others_read_what_goes_out() -> None:
     assert midi.length == pytest.approx(float(DRIFTING.seconds(15.125)), abs=0.01)
     for paper in Paper:
         assert to_pdf(form.written(), paper).startswith(b"%PDF")
+
+
+def test_paper_says_each_count_by_its_sign_and_eights_by_lines() -> None:
+    phrase = PhraseForm(
+        name="long", counts=12, line="& 1 2 3 - 5 6 7 8 9 10 11 12 &", marks=[MarkForm(label="9", cue="<b>")]
+    )
+    html = page(SheetForm(phrases=[phrase]).written(), Paper.A4, None)
+    signs = re.findall(r'class="sign">([^<]*)<', html)
+    assert signs == ["&", "1", "2", "3", "–", "5", "6", "7", "8", "9", "10", "11", "12", "&"]
+    assert html.count("<table>") == 2
+    assert "&lt;b&gt;" in html
 
 
 @pytest.mark.parametrize("start_s", [0.0, 1.25])

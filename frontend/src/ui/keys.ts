@@ -24,7 +24,8 @@ function busy({ key, target }: KeyboardEvent) {
   const on = target as HTMLElement;
   if (document.querySelector('[role=dialog],[role=listbox]')) return true;
   if (on.closest('input:not([type=range],[type=file]),textarea')) return true;
-  if (key.startsWith('Arrow') && on.closest('[role=radio],[role=slider],[type=range]')) return true;
+  if (key.startsWith('Arrow') && on.closest('[role=radio],[role=slider],[role=tab],[type=range]'))
+    return true;
   // Space and Enter belong to what has the focus, unless it is a cell of the sheet or a choice that is made
   return (
     [' ', 'Enter'].includes(key) && !!on.closest('button:not([data-cell]),a,[role=radio][aria-checked=false]')

@@ -65,8 +65,8 @@ def _row(number: int, row: Row, facing: dict[tuple[int, str], str]) -> str:
 
 def _cell(cell: Cell, mark: Mark, faces: str | None) -> str:
     sounding = cell.sounding
-    sign = "–" if sounding.hold else "~" if sounding.goes_on else sounding.label.split()[-1 if sounding.at % 1 else 0]
-    kind = "part" if sounding.at % 1 else "free" if mark.score is Score.FREE else ""
+    sign = "–" if sounding.hold else "~" if sounding.goes_on else sounding.sign
+    kind = "part" if sounding.between else "free" if mark.score is Score.FREE else ""
     bar = f'<div class="bar {BAR[mark.weight]}"></div>' if mark.weight else ""
     turn = f'<div class="turn">to {faces}</div>' if faces else ""
     return (

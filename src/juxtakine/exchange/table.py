@@ -9,7 +9,7 @@ from collections.abc import Iterable, Sequence
 
 from pydantic import ValidationError
 
-from juxtakine.core.counting.lines import Sounding, read_line
+from juxtakine.core.counting.lines import Sounding, counts_of, read_line
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Layer
 from juxtakine.pipeline.forms import FormError, MarkForm, PhraseForm, SheetForm, first_problem
@@ -116,7 +116,7 @@ def _phrase(lines: list[dict[str, str]]) -> PhraseForm:
     return PhraseForm.model_validate(
         {
             "name": first.get("name", ""), "section": first.get("section", ""), "line": first["line"],
-            "counts": first.get("counts") or 8, "swing": (first.get("swing") or "0.5").replace(",", "."),
+            "counts": first.get("counts") or counts_of(first["line"]), "swing": (first.get("swing") or "0.5").replace(",", "."),
             "weight": first.get("starts on") or None, "facing": first.get("faces") or None,
             "marks": [mark for mark in map(_mark, soundings) if set(mark) != {"label"}],
         }

@@ -86,10 +86,8 @@ def line_cells(phrase: Phrase, start: int, states: States | None = None, number:
 
 def _cell(cell: Cell, start: int, mark: Mark, state: SheetCount | None) -> s.CellView:
     sounding = cell.sounding
-    between = sounding.at.denominator > 1
     return s.CellView(
-        at=to_decimal(start + sounding.at), label=sounding.label,
-        sign=next(w for w in sounding.label.split() if w.isdigit() != between),
+        at=to_decimal(start + sounding.at), label=sounding.label, sign=sounding.sign,
         offset=to_decimal(sounding.at), width=to_decimal(cell.width), hold=sounding.hold, goes_on=sounding.goes_on,
         free=mark.score is Score.FREE and not mark.parts, mark=MarkForm.of(mark),
         weight=state.weight if state else mark.weight, facing=to_clock(state.facing if state else 0),

@@ -26,6 +26,16 @@ class Sounding:
     hold: bool = False
     goes_on: bool = False
 
+    @property
+    def between(self) -> bool:
+        """Whether it lies between two counts."""
+        return self.at.denominator > 1
+
+    @property
+    def sign(self) -> str:
+        """What stands in its cell: the count's number, or the part's letter."""
+        return next(word for word in self.label.split() if word.isdigit() != self.between)
+
 
 class LineError(ValueError):
     """A line that can't be read: `reason` in words, `start` and `end` the place in the line's text.
@@ -72,6 +82,14 @@ def read_line(line: str, counts: int, swing: Fraction = STRAIGHT) -> tuple[Sound
     groups = _by_count(tokens, counts)
     soundings = [s for number, group in groups for s in _soundings(number, group, swing)]
     return tuple(soundings)
+
+
+def counts_of(line: str) -> int:
+    """For how many counts a line is written: its last number, and the holds after it."""
+    words = line.split()
+    last = max((i for i, word in enumerate(words) if NUMBER.match(word)), default=-1)
+    number = int(words[last]) if last >= 0 else 0
+    return number + sum(word in ("-", "~") for word in words[last + 1 :])
 
 
 def first_counts(line: str, counts: int, kept: int) -> str:

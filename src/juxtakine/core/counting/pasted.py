@@ -8,7 +8,7 @@ import re
 from dataclasses import dataclass
 
 from juxtakine.core.counting.dictionary import Style
-from juxtakine.core.counting.lines import LineError, read_line
+from juxtakine.core.counting.lines import LineError, counts_of, read_line
 from juxtakine.core.counting.sheets import Foot, Phrase
 from juxtakine.core.counting.steps import filled
 
@@ -60,8 +60,7 @@ def _row(said: str, weight: Foot | None, style: Style | None) -> tuple[Phrase, F
     named = NAMED.fullmatch(said)
     name, line = (named["name"].strip(), named["line"].strip()) if named else ("", said)
     if COUNTED.fullmatch(line) or any(word.isdigit() for word in line.split()[:2]):
-        counts = max((int(w) for w in line.split() if w.isdigit()), default=0)
-        counts += _after_the_last(line, counts)
+        counts = counts_of(line)
         if not 1 <= counts <= MOST:
             raise LineError(f"{counts} counts: a row has from 1 to {MOST}", 0, len(line))
         read_line(line, counts)
@@ -70,10 +69,3 @@ def _row(said: str, weight: Foot | None, style: Style | None) -> tuple[Phrase, F
     if not 1 <= made.counts <= MOST:
         raise LineError(f"{made.counts} counts: a row has from 1 to {MOST}", 0, len(line))
     return Phrase(name, made.counts, made.line, marks=made.marks), made.weight
-
-
-def _after_the_last(line: str, number: int) -> int:
-    """Holds that are written after the last number are counts as well."""
-    words = line.split()
-    last = max((i for i, w in enumerate(words) if w == str(number)), default=-1)
-    return sum(w in ("-", "~") for w in words[last + 1 :])

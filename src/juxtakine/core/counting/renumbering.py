@@ -73,8 +73,7 @@ def _moments(phrases: tuple[Phrase, ...]) -> list[_Moment]:
     for phrase in phrases:
         marks = {m.label: m for m in phrase.marks}
         for s in read_line(phrase.line, phrase.counts, phrase.swing):
-            sign = next((word for word in s.label.split() if not word.isdigit()), "")
-            made.append(_Moment(start + s.at, sign, s.hold, s.goes_on, marks.get(s.label), phrase.swing))
+            made.append(_Moment(start + s.at, s.sign, s.hold, s.goes_on, marks.get(s.label), phrase.swing))
         start += phrase.counts
     return made
 
