@@ -60,8 +60,8 @@ def test_a_sheet_comes_back_from_csv_as_it_went(rows: list[PhraseForm]) -> None:
 def test_csv_of_another_spreadsheet_is_read() -> None:
     """With semicolons, other columns and in another order."""
     data = b"line;Row;mine;count;cue\n1 2 3 4;1;x;2;kick\n1 2 3 4;1;;3;\n"
-    form = from_csv(data.replace(b"1 2 3 4;1;x", b"1 2 3 4 5 6 7 8;1;x"))
-    assert (form.phrases[0].line, form.phrases[0].counts) == ("1 2 3 4 5 6 7 8", 8)
+    form = from_csv(data)
+    assert (form.phrases[0].line, form.phrases[0].counts) == ("1 2 3 4", 4)
     assert [(m.label, m.cue) for m in form.phrases[0].marks] == [("2", "kick")]
 
 
@@ -102,9 +102,8 @@ def test_others_read_what_goes_out() -> None:
 
 
 def test_paper_says_each_count_by_its_sign_and_eights_by_lines() -> None:
-    phrase = PhraseForm(
-        name="long", counts=12, line="& 1 2 3 - 5 6 7 8 9 10 11 12 &", marks=[MarkForm(label="9", cue="<b>")]
-    )
+    marks = [MarkForm(label="9", cue="<b>")]
+    phrase = PhraseForm(name="long", counts=12, line="& 1 2 3 - 5 6 7 8 9 10 11 12 &", marks=marks)
     html = page(SheetForm(phrases=[phrase]).written(), Paper.A4, None)
     signs = re.findall(r'class="sign">([^<]*)<', html)
     assert signs == ["&", "1", "2", "3", "–", "5", "6", "7", "8", "9", "10", "11", "12", "&"]

@@ -116,7 +116,8 @@ def _phrase(lines: list[dict[str, str]]) -> PhraseForm:
     return PhraseForm.model_validate(
         {
             "name": first.get("name", ""), "section": first.get("section", ""), "line": first["line"],
-            "counts": first.get("counts") or counts_of(first["line"]), "swing": (first.get("swing") or "0.5").replace(",", "."),
+            "counts": first.get("counts") or counts_of(first["line"]),
+            "swing": (first.get("swing") or "0.5").replace(",", "."),
             "weight": first.get("starts on") or None, "facing": first.get("faces") or None,
             "marks": [mark for mark in map(_mark, soundings) if set(mark) != {"label"}],
         }
