@@ -201,6 +201,7 @@ export function Count({ routine, tabs }: Props) {
       <p className="pt-3 text-[13px] text-soft bench:pl-[104px]">
         1 2 3 & 4 - 6 7 8: a row may begin anywhere (& 1, or 3 &) and have 4, 6, 12 or 16 counts; e and a
         divide a count further, ~ is a move that goes on.
+        {!rows.length && ' A sheet that is written down already can be pasted whole: out and in.'}
       </p>
       {phone && <div className="pt-4">{panel}</div>}
     </Page>
