@@ -230,6 +230,8 @@ export function useEdits(id: number) {
   });
   const step = useMutation<RoutineView, Refusal, 'undo' | 'redo'>({
     mutationFn: (way) => value(server.POST(`/api/routines/{routine_id}/${way}`, at)),
+    // what is being kept comes first: else its undoing would undo the edit before
+    scope: { id: `sheet ${id}` },
     onSuccess,
   });
   const piece = useMutation<RoutineView, Refusal, { row: number; piece: PieceSaid | null }>({

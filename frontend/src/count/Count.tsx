@@ -1,5 +1,5 @@
 /** Count: the sheet typed and checked, what is done on each count, and the counts laid over the instructor's clip. */
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { useEdits } from '../api/queries';
 import type { GridChange, PhraseForm, RoutineView } from '../api/schema';
@@ -51,14 +51,22 @@ export function Count({ routine, tabs }: Props) {
   }, [player, line, at]);
   const fps = routine.reference?.fps ?? 30;
   const save = useSaving(routine, edits, setChosen);
+  const begun = useRef<number | null>(null);
   const add = (after: number, phrase: PhraseForm) => {
+    begun.current = after + 1;
+    setFace('line');
     save(
       onPhrases((p) => added(p, after, phrase)),
-      { phrase: after + 1, label: '1' },
+      (now) => ({ phrase: firstOf(now, after + 1), label: '1' }),
     );
-    setFace('line');
-    setTimeout(focusLine, 150);
   };
+  // a row that was added is typed as soon as it opens
+  useLayoutEffect(() => {
+    if (open && begun.current === open.written) {
+      begun.current = null;
+      focusLine();
+    }
+  }, [open]);
   const last = routine.sheet.phrases?.length ?? 0;
   const free = () =>
     place ? save((s) => markedThere(s, place.row, place.cell, freed(place.cell.free))) : false;

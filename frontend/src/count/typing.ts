@@ -7,7 +7,12 @@ import { useDraft } from './drafts';
 import { changed, EIGHT, marksOn, onPhrases } from './edits';
 import type { Draft } from './RowEditor';
 
-export type Save = (edit: (sheet: SheetForm) => SheetForm, then?: Chosen, kept?: () => void) => void;
+/** `then`: what is chosen once it is kept. */
+export type Save = (
+  edit: (sheet: SheetForm) => SheetForm,
+  then?: (now: RoutineView) => Chosen,
+  kept?: () => void,
+) => void;
 
 /** Edits come faster than they are kept: each begins from the one before, not from what the server last said. */
 export function useSaving(
@@ -21,9 +26,9 @@ export function useSaving(
     latest.current = sheet;
     edits.sheet
       .mutateAsync(sheet)
-      .then(() => {
+      .then((now) => {
         kept?.();
-        if (then) choose(then);
+        if (then) choose(then(now));
       })
       .catch(() => {}) // it is shown from the mutation's own state
       .finally(() => {
