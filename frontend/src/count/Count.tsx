@@ -103,10 +103,7 @@ export function Count({ routine, tabs }: Props) {
       onMove={(by) =>
         save(
           onPhrases((p) => moved(p, open.written, by)),
-          {
-            phrase: open.number + by,
-            label: chosen?.label ?? '1',
-          },
+          (now) => ({ phrase: firstOf(now, open.written + by), label: chosen?.label ?? '1' }),
         )
       }
       onRepeat={() => add(open.written, routine.sheet.phrases?.[open.written - 1] ?? EIGHT)}
