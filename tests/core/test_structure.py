@@ -150,7 +150,12 @@ def test_facing_and_weight_that_disagree_are_told_at_their_row_and_mended() -> N
 
 
 def test_length_landing_quickness_and_names_are_checked() -> None:
-    quick = Phrase("quick", 8, "1 e & a 2 3 4 5 6 7 8", marks=tuple(Mark(k, foot=Foot.RIGHT) for k in ("1 e", "1 &")))
+    quick = Phrase(
+        "quick",
+        8,
+        "1 e & a 2 3 4 5 6 7 8",
+        marks=tuple(Mark(k, foot=Foot.RIGHT) for k in ("1 e", "1 &")),
+    )
     bridge = replace(B, name="ONE", counts=6, line="1 2 3 4 5 6")
     sheet = danced("A, tag, B", A1, TAG, bridge, quick, ones=(Fraction(8),))
     assert eights(sheet) == (0, 8, 16, 24)
@@ -165,12 +170,12 @@ def test_length_landing_quickness_and_names_are_checked() -> None:
 
 
 def test_what_the_camera_can_not_see_is_proposed_as_timing_only() -> None:
-    toes = replace(A1, marks=(Mark("1", "toe strut", foot=Foot.RIGHT), Mark("5", "reach")))
+    toes = replace(A1, marks=(Mark("1", "toe, snap", foot=Foot.RIGHT), Mark("5", "reach")))
     (found,) = checked(danced("", toes), Music())
     assert (found.about, found.label) == (About.UNSEEN, "1")
     assert found.mend is not None
     (mark, other) = found.mend.written.phrases[0].marks
-    assert (mark.score, mark.parts, other.score) == (Score.TIMING, {Layer.FEET}, Score.BOTH)
+    assert (mark.score, mark.parts, other.score) == (Score.TIMING, {Layer.FEET, Layer.ARMS}, Score.BOTH)
     assert checked(found.mend.written, Music()) == ()
 
 

@@ -222,7 +222,7 @@ def out(routine_id: int, form: OutForm) -> Response:
 def _content(form: OutForm, sheet: SheetForm, routine: Routine) -> str | bytes:
     match form:
         case OutForm.JSON:
-            return sheet.model_dump_json(indent=1, exclude_defaults=False) + "\n"
+            return sheet.model_dump_json(indent=1) + "\n"
         case OutForm.CSV:
             return to_csv(sheet)
         case OutForm.MARKDOWN:
@@ -265,7 +265,7 @@ def paste(routine_id: int, pasted: s.Pasted) -> s.Imported:
         routine = routines.get(db, routine_id, lock=True)
         sheet = SheetForm.model_validate(routines.current(routine).sheet)
         try:
-            rows = read_pasted(pasted.text, sheet.style)
+            rows = read_pasted(pasted.text, sheet.style, [step.value() for step in sheet.steps])
         except PastedError as error:
             said = ". ".join(f"Line {p.line}: {p.reason}" for p in error.problems)
             raise Refused(f"{said}. Nothing was added; the text is kept.", 422) from error

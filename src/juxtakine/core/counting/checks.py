@@ -8,7 +8,6 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from fractions import Fraction
-from itertools import pairwise
 from typing import Any
 
 from juxtakine.core.counting.sheets import Done, Foot, Layer, Mark, Score, SheetCount, expand
@@ -23,7 +22,7 @@ MORE_THAN = 8
 ON_A_ONE = Fraction(1, 2)
 EIGHTHS = 8
 UNSEEN = {
-    Layer.FEET: re.compile(r"\b(heel|toe|flick|scuff|brush)", re.IGNORECASE),
+    Layer.FEET: re.compile(r"\b(heel|toe|scuff|brush)", re.IGNORECASE),
     Layer.ARMS: re.compile(r"\b(finger|wrist|snap)", re.IGNORECASE),
 }
 """Words for what no landmark shows: heel against toe, the foot's direction, fingers and wrists."""
@@ -216,26 +215,30 @@ def _landing(danced: Sequence[Row], begins: Sequence[Fraction]) -> Iterator[Shee
 def _quick(counts: Sequence[SheetCount], music: Music) -> Iterator[SheetFinding]:
     if music.bpm is None:
         return
-    acting = [c for c in counts if c.mark.foot is not None]
-    for a, b in pairwise(acting):
-        apart_s = float(b.at - a.at) * 60 / music.bpm
-        if a.mark.foot is b.mark.foot and apart_s < QUICKEST_S:
-            text = f"The {b.mark.foot} foot acts on {a.label} and again {1000 * apart_s:.0f} ms later."
-            yield SheetFinding(b.phrase, b.label, About.QUICK, text)
+    last: dict[Foot, SheetCount] = {}
+    for count in counts:
+        foot = count.mark.foot
+        if foot is None:
+            continue
+        before = last.get(foot)
+        apart_s = float(count.at - before.at) * 60 / music.bpm if before else QUICKEST_S
+        if before and apart_s < QUICKEST_S:
+            text = f"The {foot} foot acts on {before.label} and again {1000 * apart_s:.0f} ms later."
+            yield SheetFinding(count.phrase, count.label, About.QUICK, text)
+        last[foot] = count
 
 
 def _unseen(written: Written, danced: Sequence[Row]) -> Iterator[SheetFinding]:
     """Counts that live from what the camera can't tell are proposed as timing only, for the layer that does it."""
     for number, row in enumerate(danced, 1):
         phrase = written.phrases[row.written - 1]
-        meant = {m.label: layer for m in phrase.marks for layer in _hidden(m)}
+        meant = {m.label: frozenset(_hidden(m)) for m in phrase.marks if any(_hidden(m))}
         if row.again or not meant:
             continue
         marks = tuple(
-            replace(m, score=Score.TIMING, parts=frozenset({meant[m.label]})) if m.label in meant else m
-            for m in phrase.marks
+            replace(m, score=Score.TIMING, parts=meant[m.label]) if m.label in meant else m for m in phrase.marks
         )
-        where, layers = ", ".join(meant), " and ".join(dict.fromkeys(meant.values()))
+        where, layers = ", ".join(meant), " and ".join(sorted(frozenset().union(*meant.values()), reverse=True))
         text = f"On {where} it lives from what the camera can't see: the {layers} can be scored by timing only."
         mend = Mend("score timing only", _rewritten(written, row, marks=marks))
         yield SheetFinding(number, next(iter(meant)), About.UNSEEN, text, mend)

@@ -27,10 +27,6 @@ class Repetition:
     cut: int | None = None
     ending: str | None = None
 
-    @property
-    def plain(self) -> bool:
-        return self == Repetition(self.section)
-
     def __str__(self) -> str:
         cut = "" if self.cut is None else f", cut after {self.cut}"
         ending = "" if self.ending is None else f", with ending {self.ending}"

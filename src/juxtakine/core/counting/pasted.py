@@ -5,9 +5,10 @@ names. Empty lines are passed over.
 """
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from juxtakine.core.counting.dictionary import Style
+from juxtakine.core.counting.dictionary import Step, Style
 from juxtakine.core.counting.lines import LineError, counts_of, read_line
 from juxtakine.core.counting.sheets import Foot, Phrase
 from juxtakine.core.counting.steps import filled
@@ -33,8 +34,9 @@ class PastedError(ValueError):
         self.problems = problems
 
 
-def read_pasted(text: str, style: Style | None = None) -> tuple[Phrase, ...]:
-    """The rows of a text. Raises PastedError with everything that can't be read."""
+def read_pasted(text: str, style: Style | None = None, own: Sequence[Step] = ()) -> tuple[Phrase, ...]:
+    """The rows of a text; step names as in `style`, and the student's own. Raises PastedError with everything that can't
+    be read."""
     phrases: list[Phrase] = []
     problems: list[PastedProblem] = []
     section, weight = "", None
@@ -44,7 +46,7 @@ def read_pasted(text: str, style: Style | None = None) -> tuple[Phrase, ...]:
             section = said.lstrip("#").strip().replace(",", "")
         elif said:
             try:
-                phrase, weight = _row(said, weight, style)
+                phrase, weight = _row(said, weight, style, own)
                 phrases.append(Phrase(phrase.name, phrase.counts, phrase.line, marks=phrase.marks, section=section))
                 section = ""
             except LineError as error:
@@ -56,7 +58,7 @@ def read_pasted(text: str, style: Style | None = None) -> tuple[Phrase, ...]:
     return tuple(phrases)
 
 
-def _row(said: str, weight: Foot | None, style: Style | None) -> tuple[Phrase, Foot | None]:
+def _row(said: str, weight: Foot | None, style: Style | None, own: Sequence[Step]) -> tuple[Phrase, Foot | None]:
     named = NAMED.fullmatch(said)
     name, line = (named["name"].strip(), named["line"].strip()) if named else ("", said)
     if COUNTED.fullmatch(line) or any(word.isdigit() for word in line.split()[:2]):
@@ -65,7 +67,7 @@ def _row(said: str, weight: Foot | None, style: Style | None) -> tuple[Phrase, F
             raise LineError(f"{counts} counts: a row has from 1 to {MOST}", 0, len(line))
         read_line(line, counts)
         return Phrase(name, counts, line), weight
-    made = filled(line, weight, style)
+    made = filled(line, weight, style, own)
     if not 1 <= made.counts <= MOST:
         raise LineError(f"{made.counts} counts: a row has from 1 to {MOST}", 0, len(line))
     return Phrase(name, made.counts, made.line, marks=made.marks), made.weight
