@@ -35,8 +35,8 @@ class PastedError(ValueError):
 
 
 def read_pasted(text: str, style: Style | None = None, own: Sequence[Step] = ()) -> tuple[Phrase, ...]:
-    """The rows of a text; step names as in `style`, and the student's own. Raises PastedError with everything that can't
-    be read."""
+    """The rows of a text; step names as in `style`, and the student's own. Raises PastedError with everything that
+    can't be read."""
     phrases: list[Phrase] = []
     problems: list[PastedProblem] = []
     section, weight = "", None
