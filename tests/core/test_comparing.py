@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from juxtakine.core.comparing.common_time import CommonTime
-from juxtakine.core.comparing.compare import CompareError, compare, nearest
+from juxtakine.core.comparing.compare import CompareError, compare, measure, nearest
 from juxtakine.core.comparing.results import FindingKind, Method, PhraseKind, PositionVerdict, TimingVerdict, Whose
 from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies
 from juxtakine.core.counting.grids import Grid
@@ -232,9 +232,9 @@ def test_the_nearest_angle_is_taken_of_those_that_see_enough() -> None:
     """By how far the cameras stand apart; one that hardly sees the dancer is not near."""
     take, common = danced(routine().inexact(31), orbit_deg=25), CommonTime(GRID, Method.SOUND, 1.0)
     cameras = [danced(routine(), body="f", orbit_deg=orbit) for orbit in (-20, 5, 32)]
-    made = [compare(reference, take, SHEET, GRID, common) for reference in cameras]
+    made = [measure(reference, take, SHEET, GRID, common) for reference in cameras]
     for one, apart in zip(made, (45, 20, 7), strict=True):
         assert abs(one.turned_deg - apart) < 8
     assert nearest(made) == 2
-    blind = replace(made[2], phrases=made[2].phrases[:2])
+    blind = replace(made[2], counts=made[2].counts[:20])
     assert nearest([*made[:2], blind]) == 1

@@ -804,7 +804,7 @@ export interface components {
          * About
          * @enum {string}
          */
-        About: "length" | "walls" | "facing" | "weight" | "music" | "quick" | "twice" | "unseen";
+        About: "length" | "walls" | "facing" | "weight" | "music" | "quick" | "twice" | "unseen" | "style";
         /**
          * Against
          * @description The reference that a take is to be compared with; null is the one seen from the nearest angle.
@@ -1304,7 +1304,8 @@ export interface components {
         };
         /**
          * MarkForm
-         * @description `turn` in eighths, positive over the right shoulder; `weight` is where it is afterwards.
+         * @description `turn` in eighths, positive over the right shoulder; `weight` is where it is afterwards; `either`: right as in any
+         *     of the instructor's clips.
          */
         MarkForm: {
             /** Label */
@@ -1345,6 +1346,11 @@ export interface components {
              * @default 0
              */
             turn: number;
+            /**
+             * Either
+             * @default false
+             */
+            either: boolean;
         };
         /**
          * MendView

@@ -3,7 +3,7 @@ import type { DoneForm, Foot, Layer, Quality, Score, SheetForm } from '../api/sc
 import type { Place } from '../sheet/choosing';
 import { Field } from '../ui/Field';
 import { Pick } from '../ui/Pick';
-import { asWritten, type Change, markedThere, overrideOf } from './edits';
+import { asWritten, type Change, markedThere, overrideOf, scoredAlike, scoredThrough } from './edits';
 import type { Save } from './typing';
 
 const LAYERS = ['feet', 'body', 'arms', 'head'] as const satisfies readonly Layer[];
@@ -58,6 +58,9 @@ export function CountPanel({ place, sheet, save }: { place: Place | null; sheet:
       const meant = now.parts.length ? now.parts : LAYERS;
       return { parts: LAYERS.filter((l) => (l === name ? on : meant.includes(l))) };
     });
+  const plain = mark.score === 'both' && !mark.either;
+  const alike = scoredAlike(row, cell);
+  const on = row.cells.slice(row.cells.indexOf(cell));
   return (
     <>
       <div className="flex items-baseline gap-3">
@@ -160,6 +163,25 @@ export function CountPanel({ place, sheet, save }: { place: Place | null; sheet:
               {name}
             </label>
           ))}
+        <label className="flex items-baseline gap-1">
+          <input
+            type="checkbox"
+            checked={mark.either}
+            onChange={(e) => change({ either: e.target.checked })}
+          />
+          either style: as in any of the clips
+        </label>
+        {!plain && on.length > 1 && (
+          <span>
+            <span className="text-soft">so through </span>
+            <Pick
+              label="scored so through"
+              value={alike.at(-1)?.label ?? cell.label}
+              options={on.map((c) => ({ value: c.label, text: c === cell ? 'this count alone' : c.label }))}
+              onChange={(last) => save((s) => scoredThrough(s, row, cell, last))}
+            />
+          </span>
+        )}
       </div>
     </>
   );

@@ -19,6 +19,7 @@ const BARE: Omit<MarkForm, 'label'> = {
   foot: null,
   weight: null,
   turn: 0,
+  either: false,
 };
 
 type Phrases = readonly PhraseForm[];
@@ -78,6 +79,32 @@ export function markedThere(sheet: SheetForm, row: RowView, cell: CellView, chan
   const mark = changedMark(there?.mark ?? cell.mark, change);
   const rest = (sheet.overrides ?? []).filter((o) => o !== there);
   return { ...sheet, overrides: [...rest, { repetition: row.repetition, row: row.written, mark }] };
+}
+
+/** Whether both are scored in the same way. */
+const alike = (a: MarkForm, b: MarkForm) =>
+  a.score === b.score && a.either === b.either && String(a.parts) === String(b.parts);
+
+/** The counts of the row from this one on that are scored as it is, without one between. */
+export function scoredAlike(row: RowView, cell: CellView): CellView[] {
+  const on = row.cells.slice(row.cells.indexOf(cell));
+  const end = on.findIndex((c) => !alike(c.mark, cell.mark));
+  return end < 0 ? on : on.slice(0, end);
+}
+
+/** The counts after this one are scored as it is, up to that one; those after it no more. */
+export function scoredThrough(sheet: SheetForm, row: RowView, cell: CellView, last: string): SheetForm {
+  const { score, parts, either } = cell.mark;
+  const [, ...before] = scoredAlike(row, cell);
+  const on = row.cells.slice(row.cells.indexOf(cell) + 1);
+  const now = on.slice(0, on.findIndex((c) => c.label === last) + 1);
+  const after = before.filter((c) => !now.includes(c));
+  const plain: Change = { score: 'both', parts: [], either: false };
+  const changes: [CellView, Change][] = [
+    ...now.map((c): [CellView, Change] => [c, { score, parts, either }]),
+    ...after.map((c): [CellView, Change] => [c, plain]),
+  ];
+  return changes.reduce((s, [c, change]) => markedThere(s, row, c, change), sheet);
 }
 
 /** What this time of a row that is danced again says otherwise on a count. */

@@ -15,7 +15,7 @@ from juxtakine.core.counting.sheets import Layer
 from juxtakine.pipeline.forms import FormError, MarkForm, PhraseForm, SheetForm, first_problem
 
 OF_ROWS = ("row", "name", "section", "counts", "line", "swing", "starts on", "faces")
-OF_COUNTS = ("count", "cue", "sounds", "lyrics", "foot", "weight", "turn", "score", "parts")
+OF_COUNTS = ("count", "cue", "sounds", "lyrics", "foot", "weight", "turn", "score", "either", "parts")
 LAYERS = tuple(layer.value for layer in Layer)
 QUALITIES = tuple(f"{layer} quality" for layer in LAYERS)
 COLUMNS = (*OF_ROWS, *OF_COUNTS, *LAYERS, *QUALITIES)
@@ -93,7 +93,7 @@ def to_markdown(form: SheetForm) -> str:
 def _lines_of(soundings: Sequence[Sounding], marks: dict[str, MarkForm]) -> Iterable[tuple[str, list[str]]]:
     """What is said of the counts, a line for each kind of which anything is said."""
     cells = [_cells(marks.get(s.label, MarkForm(label=s.label))) for s in soundings]
-    for title in ("cue", *LAYERS, "sounds", "lyrics", "weight", "turn", "score"):
+    for title in ("cue", *LAYERS, "sounds", "lyrics", "weight", "turn", "score", "either"):
         said = [cell[title] for cell in cells]
         if any(said):
             yield title, said
@@ -105,6 +105,7 @@ def _cells(mark: MarkForm) -> dict[str, str]:
         "count": mark.label, "cue": mark.cue, "sounds": mark.sounds, "lyrics": mark.lyrics, "foot": mark.foot or "",
         "weight": mark.weight or "", "turn": str(mark.turn) if mark.turn else "",
         "score": "" if mark.score == "both" else mark.score.value, "parts": " ".join(mark.parts),
+        "either": "yes" if mark.either else "",
         **{k: layers[k].cue if k in layers else "" for k in LAYERS},
         **{f"{k} quality": (layers[k].quality or "") if k in layers else "" for k in LAYERS},
     }  # fmt: skip

@@ -55,10 +55,12 @@ class Shown:
 
 @dataclass(frozen=True)
 class Inputs:
-    """`references` from which the nearest is taken; `enters` counts after them the student comes in; `music` where the
-    routine is danced to it, as content, where it begins and the grid."""
+    """`references` from which the nearest is taken, `styles` in which some counts may be danced as well; the student
+    comes in `enters` counts after them; `music` where the routine is danced to it, as content, where it begins and the
+    grid."""
 
     references: tuple[Shown, ...]
+    styles: tuple[Shown, ...]
     own: Source
     sheet: Sheet
     enters: int
@@ -125,9 +127,10 @@ def of_take(take: Clip) -> Inputs:
         raise NotReady("This take is not measured yet.")
     candidates = _counted_clips(take.routine)
     chosen = [c for c in candidates if c.id == take.against_id]
-    beside = chosen or [c for c in candidates if c.is_first or at_tempo(c)]
-    references = tuple(_shown(c, *mirror_of(c, take)) for c in beside)
-    return _inputs(references, take, music_of(take.routine))
+    own_tempo = [c for c in candidates if c.is_first or at_tempo(c)]
+    references = tuple(_shown(c, *mirror_of(c, take)) for c in chosen or own_tempo)
+    styles = tuple(_shown(c, *mirror_of(c, take)) for c in candidates)
+    return _inputs(references, take, music_of(take.routine), styles)
 
 
 def of_other(clip: Clip) -> Inputs:
@@ -139,20 +142,27 @@ def of_other(clip: Clip) -> Inputs:
     return _inputs((_shown(first, Said.AUTO, False),), clip, None)
 
 
-def _inputs(references: tuple[Shown, ...], own: Clip, music: Clip | None) -> Inputs:
+def _inputs(references: tuple[Shown, ...], own: Clip, music: Clip | None, styles: tuple[Shown, ...] = ()) -> Inputs:
     form = SheetForm.model_validate(routines.current(own.routine).sheet)
     sheet = by_timing(form.value()) if own.small else form.value()
+    styles = styles if any(m.either for p in sheet.phrases for m in p.marks) else ()
     heard = _shown(music, Said.AUTO, False) if music else None
     source = _source(own)
-    told = [_compared(sheet), form.enters, own.grid, asdict(source), *map(repr, references), repr(heard)]
+    beside = map(repr, (*references, *styles))
+    told = [_compared(sheet), form.enters, own.grid, asdict(source), *beside, repr(heard)]
     fingerprint = hashlib.sha256(json.dumps([*told, COMPARING_VERSION], sort_keys=True).encode()).hexdigest()
-    return Inputs(references, source, sheet, form.enters, own.grid and grid_of(own.grid), heard, fingerprint)
+    return Inputs(references, styles, source, sheet, form.enters, own.grid and grid_of(own.grid), heard, fingerprint)
 
 
 def _compared(sheet: Sheet) -> list[object]:
     """What of a sheet a comparison depends on: a cue that is written or mended needs no new one."""
     scored = [
-        [(m.label, m.score, sorted(m.parts)) for m in p.marks if m.score is not Score.BOTH] for p in sheet.phrases
+        [
+            (m.label, m.score, sorted(m.parts), *(["either"] if m.either else []))
+            for m in p.marks
+            if m.score is not Score.BOTH or m.either
+        ]
+        for p in sheet.phrases
     ]
     rows = [(p.name, p.counts, p.line, str(p.swing)) for p in sheet.phrases]
     return [rows, scored]
@@ -160,8 +170,7 @@ def _compared(sheet: Sheet) -> list[object]:
 
 def _counted_clips(routine: Routine) -> list[Clip]:
     """The references of which everything is known, the first one first."""
-    shown = [c for c in routine.clips if c.role is Role.REFERENCE]
-    return [c for c in shown if _is_ready(c)]
+    return [c for c in routines.references(routine) if _is_ready(c)]
 
 
 def music_of(routine: Routine) -> Clip | None:

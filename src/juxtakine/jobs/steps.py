@@ -4,8 +4,9 @@ import shutil
 from collections.abc import Callable
 from pathlib import Path
 
-from juxtakine.core.comparing.compare import CompareError, nearest
+from juxtakine.core.comparing.compare import CompareError, nearest, told
 from juxtakine.core.comparing.results import Comparison
+from juxtakine.core.comparing.styles import Measured, nearer_style
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import inputs
 from juxtakine.jobs.assembly import parts_of
@@ -14,7 +15,7 @@ from juxtakine.media import assembling
 from juxtakine.media.clips import ClipError, probe
 from juxtakine.media.play_copy import make_play_copy
 from juxtakine.media.sound import read_sound, wave
-from juxtakine.pipeline.comparison import Align, Heard, Music, Recording, Said, compared
+from juxtakine.pipeline.comparison import Align, Heard, Music, Recording, Said, measured
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import placed
 from juxtakine.pipeline.stretches import FAST, Glance
@@ -103,28 +104,40 @@ def compare(clip_id: int, tick: Progress) -> None:
     with session() as db:
         wanted = inputs.of(clips.get(db, clip_id))
     tick(0, 1)
-    beside, result = _nearest(wanted)
+    beside, result, styles = _beside(wanted)
     with session() as db:
-        made = Outcome.of(result, wanted.sheet).model_dump_json()
+        names = [clips.get(db, style.clip_id).name for style in styles]
+        made = Outcome.of(result, wanted.sheet, names).model_dump_json()
         row = ComparisonRow(clip_id=clip_id, reference_id=beside.clip_id, inputs=wanted.fingerprint, result=made)
         db.merge(row)
     tick(1, 1)
 
 
-def _nearest(wanted: inputs.Inputs) -> tuple[inputs.Shown, Comparison]:
-    """Of the references that may be taken, the one seen from the nearest angle, and the comparison with it."""
-    own, made = _recording(wanted.own), []
-    heard = wanted.music and _heard(wanted.music.source)
+def _beside(wanted: inputs.Inputs) -> tuple[inputs.Shown, Comparison, list[inputs.Shown]]:
+    """Of the references that may be taken, the one seen from the nearest angle, and what is told beside it; with the
+    others whose style may be right as well. Raises CompareError where the take can be compared with none."""
+    made, refused = _measured(wanted)
+    candidates = [shown for shown in made if shown in wanted.references]
+    if not candidates and refused:
+        raise refused
+    beside = candidates[nearest([made[shown] for shown in candidates])]
+    styles = [shown for shown in made if shown in wanted.styles and shown != beside]
+    nearer = nearer_style(made[beside], [made[shown] for shown in styles])
+    return beside, told(nearer, wanted.sheet), styles
+
+
+def _measured(wanted: inputs.Inputs) -> tuple[dict[inputs.Shown, Measured], CompareError | None]:
+    """The take beside each reference with which it can be compared, and why it can't with another."""
+    own, heard = _recording(wanted.own), wanted.music and _heard(wanted.music.source)
     music = Music(heard, wanted.music.grid) if wanted.music and heard else None
-    for beside in wanted.references:
+    made, refused = {}, None
+    for beside in dict.fromkeys((*wanted.references, *wanted.styles)):
         said = Said(wanted.own_grid, Align.AUTO, beside.mirror, beside.other_side, music, wanted.enters)
         try:
-            result = compared(_recording(beside.source), own, wanted.sheet, beside.grid, said)
-            made.append((beside, result))
-        except CompareError:
-            if beside is wanted.references[-1] and not made:
-                raise
-    return made[nearest([result for _, result in made])]
+            made[beside] = measured(_recording(beside.source), own, wanted.sheet, beside.grid, said)
+        except CompareError as error:
+            refused = error
+    return made, refused
 
 
 STEPS: dict[Step, Callable[[int, Progress], None]] = {

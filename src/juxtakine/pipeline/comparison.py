@@ -11,8 +11,9 @@ from juxtakine.core.comparing import sides
 from juxtakine.core.comparing.common_movement import match_movements
 from juxtakine.core.comparing.common_sound import match_sounds
 from juxtakine.core.comparing.common_time import SURE, CommonTime, settled
-from juxtakine.core.comparing.compare import CompareError, compare
+from juxtakine.core.comparing.compare import CompareError, measure, told
 from juxtakine.core.comparing.results import Comparison, Method
+from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, expand
 from juxtakine.core.movement.cleaning import clean
@@ -87,6 +88,11 @@ class Said:
 
 def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Comparison:
     """The whole way. Raises CompareError, SheetError."""
+    return told(measured(reference, take, sheet, grid, said), sheet)
+
+
+def measured(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Measured:
+    """As far as to each count by itself. Raises CompareError, SheetError."""
     danced, own = reference.features, take.features
     if said.take_grid is not None:
         common = CommonTime(said.take_grid, Method.MANUAL, 1.0)
@@ -94,7 +100,7 @@ def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, sa
         music = said.music or (Music(reference.heard, grid) if reference.heard else None)
         by_sound = _by_sound(music, take.heard, said)
         common = _found(by_sound, danced, own, sheet, grid, said.align)
-    return compare(danced, own, sheet, grid, common, said.mirror, said.other_side)
+    return measure(danced, own, sheet, grid, common, said.mirror, said.other_side)
 
 
 def _by_sound(music: Music | None, take: Heard | None, said: Said) -> list[CommonTime]:

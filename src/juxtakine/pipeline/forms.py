@@ -42,7 +42,8 @@ class DoneForm(Form):
 
 
 class MarkForm(Form):
-    """`turn` in eighths, positive over the right shoulder; `weight` is where it is afterwards."""
+    """`turn` in eighths, positive over the right shoulder; `weight` is where it is afterwards; `either`: two styles
+    are right there."""
 
     label: str
     cue: str = ""
@@ -54,12 +55,13 @@ class MarkForm(Form):
     foot: Foot | None = None
     weight: Foot | None = None
     turn: int = Field(0, ge=-16, le=16)
+    either: bool = False
 
     def value(self) -> Mark:
         layers = {k: Done(v.cue, v.quality) for k, v in self.layers.items() if v.cue or v.quality}
         return Mark(
             self.label, self.cue, self.score, frozenset(self.parts), self.sounds, self.lyrics, layers, self.foot,
-            self.weight, self.turn,
+            self.weight, self.turn, self.either,
         )  # fmt: skip
 
     @classmethod
@@ -67,7 +69,7 @@ class MarkForm(Form):
         layers = {k: DoneForm(cue=v.cue, quality=v.quality) for k, v in m.layers.items()}
         return cls(
             label=m.label, cue=m.cue, score=m.score, parts=sorted(m.parts), sounds=m.sounds, lyrics=m.lyrics,
-            layers=layers, foot=m.foot, weight=m.weight, turn=m.turn,
+            layers=layers, foot=m.foot, weight=m.weight, turn=m.turn, either=m.either,
         )  # fmt: skip
 
 

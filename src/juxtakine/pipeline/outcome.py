@@ -1,5 +1,7 @@
 """A comparison with all that is said about it: what is stored for a take, and what its screens draw."""
 
+from collections.abc import Sequence
+
 from juxtakine.core.comparing import words
 from juxtakine.core.comparing.results import Comparison, CountResult, Method, PhraseKind, TimingVerdict, Unit
 from juxtakine.core.counting.positions import to_decimal
@@ -57,7 +59,8 @@ class Outcome(Form):
     drills: list[DrillForm]
 
     @classmethod
-    def of(cls, comparison: Comparison, sheet: Sheet) -> "Outcome":
+    def of(cls, comparison: Comparison, sheet: Sheet, styles: Sequence[str] = ()) -> "Outcome":
+        """`styles` names the other references whose style may be right too."""
         told = words.sentence(comparison, sheet)
         return cls(
             comparison=ComparisonForm.of(comparison),
@@ -65,7 +68,7 @@ class Outcome(Form):
             rest=told.rest,
             common_time=_common_time(comparison),
             rows=[_row(comparison, p.phrase) for p in comparison.phrases],
-            counts=[_count(c) for c in comparison.counts],
+            counts=[_count(c, styles) for c in comparison.counts],
             drills=[_drill(d, sheet) for d in drills(comparison, sheet)],
         )
 
@@ -76,8 +79,8 @@ def _row(comparison: Comparison, phrase: int) -> RowWords:
     return RowWords(phrase=phrase, tallies=told.tallies, kind=told.kind, lines=list(told.lines), state=state)
 
 
-def _count(c: CountResult) -> CountWords:
-    told = [RemarkForm(**vars(r)) for r in words.remarks(c)]
+def _count(c: CountResult, styles: Sequence[str]) -> CountWords:
+    told = [RemarkForm(**vars(r)) for r in words.remarks(c, styles)]
     on = c.timing.verdict is TimingVerdict.ON
     sure = on or any(f.sure for f in (*c.findings, *c.within) if f.unit is Unit.MILLISECONDS)
     return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told)

@@ -63,6 +63,12 @@ def reference(routine: Routine) -> Clip | None:
     return next((c for c in routine.clips if c.is_first), None)
 
 
+def references(routine: Routine) -> list[Clip]:
+    """The instructor's clips, the first of them first."""
+    first = reference(routine)
+    return [*([first] if first else []), *others(routine)]
+
+
 def others(routine: Routine) -> list[Clip]:
     """The references beside the first, oldest first."""
     return [c for c in routine.clips if c.role is Role.REFERENCE and not c.is_first]

@@ -98,6 +98,8 @@ def _cell(cell: Cell, start: int, mark: Mark, state: SheetCount | None) -> s.Cel
 def _scored(mark: Mark) -> str:
     """Short enough for a cell: all, timing, free, or what of which layers."""
     whole = {Score.BOTH: "all", Score.TIMING: "timing", Score.POSITION: "position", Score.FREE: "free"}[mark.score]
+    if mark.either:
+        whole = f"{whole}, either"
     if not mark.parts or mark.score is Score.BOTH:
         return whole
     named = [layer.value for layer in Layer if layer in mark.parts]
@@ -111,8 +113,9 @@ def order_said(written: Written) -> str:
     return ", ".join(dict.fromkeys(f"{r.number} {r.repetition}" for r in danced if r.first)) if written.order else ""
 
 
-def findings(form: SheetForm, placed: Grid | None, reference: Clip | None) -> list[s.SheetFindingView]:
-    found = checked(form.written(), _music(placed, reference))
+def findings(form: SheetForm, placed: Grid | None, shown: Sequence[Clip]) -> list[s.SheetFindingView]:
+    """`shown`: the instructor's clips, the first of them first."""
+    found = checked(form.written(), _music(placed, shown))
     return [
         s.SheetFindingView(
             row=f.row, label=f.label, about=f.about, text=f.text, mend=f.mend and _mend(f.mend, form)
@@ -125,13 +128,14 @@ def _mend(mend: Mend, form: SheetForm) -> s.MendView:
     return s.MendView(says=mend.says, sheet=form.rewritten(mend.written))
 
 
-def _music(placed: Grid | None, reference: Clip | None) -> Music:
-    if placed is None or reference is None:
+def _music(placed: Grid | None, shown: Sequence[Clip]) -> Music:
+    if placed is None or not shown:
         return Music()
+    reference = shown[0]
     ends = reference.run[1] if reference.run else reference.start_s + reference.duration_s
     first, last = placed.anchors[0], placed.anchors[-1]
     bpm = 60 * float(last.at - first.at) / (last.seconds - first.seconds)
-    return Music(bpm, float(placed.count(ends)))
+    return Music(bpm, float(placed.count(ends)), len(shown))
 
 
 def grid(placed: Grid, counts: Sequence[SheetCount], total: int, start_s: float) -> s.GridView:

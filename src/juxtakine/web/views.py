@@ -40,7 +40,7 @@ def routine(found: Routine) -> s.RoutineView:
     return s.RoutineView(
         id=found.id, title=sheet.title, sheet=form, rows=counting.rows(written, counts, grid, start),
         total=sheet.total, problem=problem(wrong[0]) if wrong else None,
-        findings=[] if wrong else counting.findings(form, grid, reference),
+        findings=[] if wrong else counting.findings(form, grid, routines.references(found)),
         sections=list(section_names(written)), eights=[float(e) for e in eights(written)],
         order_said=counting.order_said(written),
         remark=_remark(sheet, grid, reference) if grid and reference else None,

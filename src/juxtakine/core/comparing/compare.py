@@ -21,6 +21,7 @@ from juxtakine.core.comparing.results import (
     TimingVerdict,
 )
 from juxtakine.core.comparing.sides import Said, turned_back
+from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
@@ -43,7 +44,26 @@ def compare(
     reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
     mirror: Said = Said.AUTO, other_side: bool = False,
 ) -> Comparison:  # fmt: skip
-    """Everything told of a take. Raises SheetError, and CompareError where too little of a person is seen."""
+    """Everything told of a take beside one reference. Raises as `measure` does."""
+    return told(measure(reference, take, sheet, reference_grid, common, mirror, other_side), sheet)
+
+
+def told(measured: Measured, sheet: Sheet) -> Comparison:
+    """What was measured, with its causes, its rows and the order in which to redrill them."""
+    results = causes.explained(measured.counts, measured.evidence)
+    rows = tuple(
+        phrases.of_phrase(n, start, [r for r in results if r.count.phrase == n])
+        for n, start in enumerate(sheet.starts(), 1)
+    )
+    m = measured
+    return Comparison(m.alignment, m.mirror, m.turned_deg, m.unlikeness, results, rows, phrases.redrill(rows))
+
+
+def measure(
+    reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
+    mirror: Said = Said.AUTO, other_side: bool = False,
+) -> Measured:  # fmt: skip
+    """Each count by itself. Raises SheetError, and CompareError where too little of a person is seen."""
     counts = expand(sheet)
     at, goes_on = np.array([float(c.at) for c in counts]), np.array([c.goes_on for c in counts])
     _check_seen(reference, reference_grid, at, "The instructor", "the reference")
@@ -70,11 +90,6 @@ def compare(
         _count(c, i, lags, constant, poses[i], reference_grid, grid, by_music, bool(inside[i]))
         for i, c in enumerate(counts)
     )
-    results = causes.explained(results, _evidence(view, lags, counts, at, constant))
-    rows = tuple(
-        phrases.of_phrase(n, start, [r for r in results if r.count.phrase == n])
-        for n, start in enumerate(sheet.starts(), 1)
-    )
     alignment = Alignment(
         common.method,
         float(grid.seconds(0.0) - reference_grid.seconds(0.0)),
@@ -83,18 +98,19 @@ def compare(
         1000 * constant if by_music else None,
     )
     turned = float(np.degrees(view.turn.magnitude()))
-    return Comparison(alignment, mirrored, turned, view.unlikeness, results, rows, phrases.redrill(rows))
+    evidence = _evidence(view, lags, counts, at, constant)
+    return Measured(alignment, mirrored, turned, view.unlikeness, results, evidence)
 
 
-def nearest(comparisons: Sequence[Comparison]) -> int:
-    """Of one take's comparisons with several references, which one is seen from the nearest angle.
+def nearest(measured: Sequence[Measured]) -> int:
+    """Of one take measured beside several references, which one is seen from the nearest angle.
 
     Only those count by which nearly as much is measured as by the best of them: what a camera does not see can't be
     compared, however near it stands.
     """
-    most = max(c.measured for c in comparisons)
-    enough = [i for i, c in enumerate(comparisons) if c.measured >= NEARLY * most]
-    return min(enough, key=lambda i: comparisons[i].turned_deg)
+    most = max(m.measured for m in measured)
+    enough = [i for i, m in enumerate(measured) if m.measured >= NEARLY * most]
+    return min(enough, key=lambda i: measured[i].turned_deg)
 
 
 def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, constant: float) -> Evidence:

@@ -171,6 +171,9 @@ class CountResult:
     """Whether the reference moves into this count, so that its timing could be told."""
     within: tuple[Finding, ...] = ()
     """Findings for a stretch that began on an earlier count."""
+    style: int = 0
+    """Of which reference the style is that it is told by: 0 the one that the take is beside, 1 the first of the
+    others."""
 
     @property
     def measured(self) -> bool:
@@ -208,11 +211,6 @@ class Comparison:
     counts: tuple[CountResult, ...]
     phrases: tuple[PhraseResult, ...]
     redrill: tuple[int, ...]
-
-    @property
-    def measured(self) -> int:
-        """Counts of which something is told."""
-        return sum(p.measured for p in self.phrases)
 
 
 LAYER_OF: dict[Part, Layer] = {

@@ -172,12 +172,16 @@ class Remark:
     off: bool
 
 
-def remarks(result: CountResult) -> tuple[Remark, ...]:
-    """All that is told of one count: causes, timing, what was off or only followed, what held or was not seen."""
+def remarks(result: CountResult, styles: Sequence[str] = ()) -> tuple[Remark, ...]:
+    """All that is told of one count: causes, timing, what was off or only followed, what held or was not seen.
+
+    `styles` names the references whose style may be right too.
+    """
     stretches = [f for f in result.findings if f.kind in STRETCHES]
     causes = [Remark(f.text, _how_sure(f.certainty), True) for f in stretches]
     causes += [Remark(f.text, _how_sure(f.certainty), True) for f in result.within]
-    return (*causes, _timing(result), *_parts(result))
+    by = [Remark(f"danced more as in {styles[result.style - 1]}, and judged by it", "", False)] if result.style else []
+    return (*causes, _timing(result), *_parts(result), *by)
 
 
 def _timing(result: CountResult) -> Remark:

@@ -39,6 +39,7 @@ class About(StrEnum):
     QUICK = "quick"
     TWICE = "twice"
     UNSEEN = "unseen"
+    STYLE = "style"
 
 
 @dataclass(frozen=True)
@@ -62,10 +63,11 @@ class SheetFinding:
 
 @dataclass(frozen=True)
 class Music:
-    """What is known of the run: counts a minute, and the count at which it ends."""
+    """What is known of the run: counts a minute, the count at which it ends, and how many clips show the dance."""
 
     bpm: float | None = None
     ends: float | None = None
+    clips: int | None = None
 
 
 def checked(written: Written, music: Music) -> tuple[SheetFinding, ...]:
@@ -82,6 +84,7 @@ def checked(written: Written, music: Music) -> tuple[SheetFinding, ...]:
         *_landing(danced, eights(written)),
         *_quick(counts, music),
         *_unseen(written, danced),
+        *_styles(danced, music),
     ]
     return tuple(sorted(found, key=lambda f: f.row))
 
@@ -242,6 +245,15 @@ def _unseen(written: Written, danced: Sequence[Row]) -> Iterator[SheetFinding]:
         text = f"On {where} it lives from what the camera can't see: the {layers} can be scored by timing only."
         mend = Mend("score timing only", _rewritten(written, row, marks=marks))
         yield SheetFinding(number, next(iter(meant)), About.UNSEEN, text, mend)
+
+
+def _styles(danced: Sequence[Row], music: Music) -> Iterator[SheetFinding]:
+    """Of two styles that are both right, each has to be shown."""
+    for number, row in enumerate(danced, 1):
+        either = [m.label for m in row.phrase.marks if m.either]
+        if either and not row.again and music.clips == 1:
+            text = f"On {', '.join(either)} two styles are right, and one clip shows the dance: add the other in Watch."
+            yield SheetFinding(number, either[0], About.STYLE, text)
 
 
 def _hidden(mark: Mark) -> Iterator[Layer]:

@@ -68,7 +68,8 @@ class Mark:
     """What is said of one count of a phrase; with `parts`, `score` holds for these layers alone.
 
     `cue` is the step's name, `sounds` and `lyrics` what other schools say there. `foot` acts and `weight` is where the
-    weight is afterwards (None: where it was); `turn` in eighths, positive over the right shoulder.
+    weight is afterwards (None: where it was); `turn` in eighths, positive over the right shoulder. `either`: two styles
+    are right there, each as one of the instructor's clips shows it.
     """
 
     label: str
@@ -81,6 +82,7 @@ class Mark:
     foot: Foot | None = None
     weight: Foot | None = None
     turn: int = 0
+    either: bool = False
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ from juxtakine.core.movement.body import LANDMARKS
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
+Ints = NDArray[np.int64]
 LONGEST_GAP = 3
 """Steps between estimated frames beyond which nothing is interpolated."""
 
