@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from juxtakine.core.counting.carried import carried
 from juxtakine.core.counting.grids import Anchor, Grid, GridError
 from juxtakine.core.counting.positions import from_decimal, to_decimal
 from juxtakine.core.counting.sheets import Layer, Mark, Phrase, Score, Sheet, SheetError, check, expand
@@ -106,3 +107,22 @@ def test_anchors_that_make_no_grid_are_refused(anchors: tuple[tuple[int, float],
 def test_a_tempo_that_nobody_dances_is_refused(bpm: float) -> None:
     with pytest.raises(GridError):
         Grid.from_tempo(1.0, bpm)
+
+
+ROWS = tuple(Phrase(name, 8, "1 2 3 4 5 6 7 8") for name in "abcdef")
+
+
+@given(st.permutations(ROWS), st.integers(0, 6), st.integers(0, 6))
+def test_rows_are_found_again_wherever_they_are_moved(rows: list[Phrase], taken: int, put: int) -> None:
+    """Some are taken out, some come in, the others stand in any order."""
+    others = [Phrase(f"new {n}", 8, "1 - 3 -") for n in range(put)]
+    after = [*others[:2], *rows[taken:], *others[2:]]
+    to = carried(Sheet("", ROWS), Sheet("", tuple(after)))
+    stay = {n: after.index(row) + 1 for n, row in enumerate(ROWS, 1) if row in after}
+    assert {n: to[n] for n in stay} == stay
+    assert len(set(to.values())) == len(to)
+
+
+def test_a_row_that_is_changed_in_its_place_stays_the_same_row() -> None:
+    longer = replace(ROWS[2], name="C", counts=12, line="1 2 3 4 5 6 7 8 9 10 11 12")
+    assert carried(Sheet("", ROWS), Sheet("", (*ROWS[:2], longer, *ROWS[3:]))) == {n: n for n in range(1, 7)}

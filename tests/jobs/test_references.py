@@ -25,6 +25,12 @@ def taught(stack: Stack, tmp_path_factory: pytest.TempPathFactory) -> tuple[int,
     return routine, take
 
 
+def whose(client: Client, routine: int) -> list[str]:
+    """From which clip each row's piece is, where it is the other one from the back."""
+    back = other(client, routine)["clip"]["id"]
+    return ["back" if piece["clip"] == back else "front" for piece in client.routine(routine)["pieces"]]
+
+
 def other(client: Client, routine: int) -> Any:
     return client.routine(routine)["others"][0]
 
@@ -74,6 +80,12 @@ def test_rows_from_two_clips_become_one_on_which_the_take_is_compared(client: Cl
         kept = client.send("PUT", f"/routines/{routine}/pieces/{row['number']}", piece)
         assert kept.status_code == 200, kept.text
     assert (kept.json()["missing"], kept.json()["pieces"][2]["said"]) == ([], "0:13.9 to 0:19.8, at 81")
+    assert whose(client, routine) == ["front", "front", "back", "back", "front", "back"]
+    upwards = SHEET | {"phrases": [*SHEET["phrases"][1:], SHEET["phrases"][0]]}
+    client.send("PUT", f"/routines/{routine}/sheet", upwards)
+    assert whose(client, routine) == ["front", "back", "back", "front", "back", "front"]
+    client.send("POST", f"/routines/{routine}/undo")
+    assert whose(client, routine) == ["front", "front", "back", "back", "front", "back"]
     wrong = client.send("PUT", f"/routines/{routine}/pieces/1", {"clip": clips["front"], "first_s": 9, "next_s": 8})
     assert (wrong.status_code, "end after it begins" in wrong.json()["sentence"]) == (422, True)
     assert client.send("POST", f"/routines/{routine}/assemble").json()["screen"] == "watch"

@@ -17,7 +17,7 @@ import { Trouble } from '../ui/Said';
 import { BeatPanel } from './BeatPanel';
 import { CountPanel } from './CountPanel';
 import { useDraft } from './drafts';
-import { added, EIGHT, markedThere, moved, onPhrases, removed } from './edits';
+import { added, EIGHT, markedThere, moved, removed } from './edits';
 import { type Face, writtenLayer } from './layer';
 import { OrderPanel } from './OrderPanel';
 import { OutPanel } from './OutPanel';
@@ -56,7 +56,7 @@ export function Count({ routine, tabs }: Props) {
     begun.current = after + 1;
     setFace('line');
     save(
-      onPhrases((p) => added(p, after, phrase)),
+      (s) => added(s, after, phrase),
       (now) => ({ phrase: firstOf(now, after + 1), label: '1' }),
     );
   };
@@ -102,12 +102,12 @@ export function Count({ routine, tabs }: Props) {
       onDrop={typing.drop}
       onMove={(by) =>
         save(
-          onPhrases((p) => moved(p, open.written, by)),
+          (s) => moved(s, open.written, by),
           (now) => ({ phrase: firstOf(now, open.written + by), label: chosen?.label ?? '1' }),
         )
       }
       onRepeat={() => add(open.written, routine.sheet.phrases?.[open.written - 1] ?? EIGHT)}
-      onRemove={() => save(onPhrases((p) => removed(p, open.written)))}
+      onRemove={() => save((s) => removed(s, open.written))}
       onRenumber={
         place && Number.isInteger(place.cell.at) && place.cell.offset > 0 && !routine.sheet.order
           ? () => edits.renumber.mutate({ at: place.cell.at })

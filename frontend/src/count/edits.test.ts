@@ -1,10 +1,16 @@
 import { expect, test } from 'vitest';
-import type { PhraseForm } from '../api/schema';
-import { added, EIGHT, marked, moved, removed } from './edits';
+import type { CellView, MarkForm, PhraseForm, RowView, SheetForm } from '../api/schema';
+import { added, EIGHT, marked, moved, removed, scoredAlike, scoredThrough } from './edits';
 
 const named = (name: string): PhraseForm => ({ ...EIGHT, name });
-const names = (phrases: PhraseForm[]) => phrases.map((p) => p.name).join('');
-const abc = [named('a'), named('b'), named('c')];
+const names = (sheet: SheetForm) => sheet.phrases?.map((p) => p.name).join('');
+const mark = (label: string): MarkForm => ({
+  ...{ label, cue: '', score: 'both', parts: [], sounds: '', lyrics: '', layers: {}, turn: 0, either: false },
+});
+const abc = {
+  phrases: [named('a'), named('b'), named('c')],
+  overrides: [{ repetition: 2, row: 3, mark: mark('1') }],
+} as SheetForm;
 
 test('rows are added, moved and removed where it was asked', () => {
   expect(names(added(abc, 1, named('x')))).toBe('axbc');
@@ -12,6 +18,44 @@ test('rows are added, moved and removed where it was asked', () => {
   expect(names(moved(abc, 1, 1))).toBe('bac');
   expect(names(removed(abc, 2))).toBe('ac');
   expect(names(abc)).toBe('abc');
+});
+
+test('what a single time of a row says goes with the row', () => {
+  const row = (sheet: SheetForm) => sheet.overrides?.map((o) => o.row);
+  expect(row(added(abc, 1, named('x')))).toEqual([4]);
+  expect(row(moved(abc, 3, -1))).toEqual([2]);
+  expect(row(moved(abc, 1, 1))).toEqual([3]);
+  expect(row(removed(abc, 1))).toEqual([2]);
+  expect(row(removed(abc, 3))).toEqual([]);
+});
+
+/** A row of an eight as it is shown, with what its sheet says of its counts. */
+const shown = (sheet: SheetForm) => {
+  const cells = ['1', '2', '3', '4', '5', '6', '7', '8'].map((label) => ({
+    label,
+    mark: sheet.phrases?.[0]?.marks?.find((m) => m.label === label) ?? mark(label),
+  }));
+  return { written: 1, again: null, cells } as unknown as RowView & { cells: CellView[] };
+};
+const scored = (sheet: SheetForm) =>
+  shown(sheet)
+    .cells.map((c) => (c.mark.score === 'timing' ? 't' : '-'))
+    .join('');
+
+test('a count’s scoring goes on through a later one, and back', () => {
+  const sheet = {
+    phrases: [{ ...EIGHT, marks: marked([EIGHT], 1, '3', { score: 'timing' })[0]?.marks }],
+  } as SheetForm;
+  const through = (s: SheetForm, last: string) => {
+    const row = shown(s);
+    return row.cells[2] ? scoredThrough(s, row, row.cells[2], last) : s;
+  };
+  const on = through(sheet, '6');
+  expect(scored(on)).toBe('--tttt--');
+  const row = shown(on);
+  expect(row.cells[2] && scoredAlike(row, row.cells[2]).map((c) => c.label)).toEqual(['3', '4', '5', '6']);
+  expect(scored(through(on, '4'))).toBe('--tt----');
+  expect(scored(through(on, '3'))).toBe('--t-----');
 });
 
 test('a count is freed and scored again, and keeps its cue', () => {

@@ -31,16 +31,32 @@ export const onPhrases =
 export const changed = (phrases: Phrases, row: number, change: Partial<PhraseForm>): PhraseForm[] =>
   phrases.map((p, i) => (i === row - 1 ? { ...p, ...change } : p));
 
-export const added = (phrases: Phrases, after: number, phrase: PhraseForm): PhraseForm[] =>
-  phrases.toSpliced(after, 0, phrase);
+const numbers = (sheet: SheetForm) => (sheet.phrases ?? []).map((_, i) => i + 1);
 
-export const removed = (phrases: Phrases, row: number): PhraseForm[] => phrases.toSpliced(row - 1, 1);
+/** The rows in another order, by the numbers that they had, with new ones; what is said of a row's single times goes
+ *  with it. */
+function ordered(sheet: SheetForm, rows: readonly (number | PhraseForm)[]): SheetForm {
+  const phrases = rows.flatMap((r) => (typeof r === 'number' ? (sheet.phrases?.[r - 1] ?? []) : r));
+  const overrides = (sheet.overrides ?? [])
+    .map((o) => ({ ...o, row: rows.indexOf(o.row) + 1 }))
+    .filter((o) => o.row > 0);
+  return { ...sheet, phrases, overrides };
+}
+
+export const added = (sheet: SheetForm, after: number, phrase: PhraseForm): SheetForm =>
+  ordered(sheet, [...numbers(sheet).slice(0, after), phrase, ...numbers(sheet).slice(after)]);
+
+export const removed = (sheet: SheetForm, row: number): SheetForm =>
+  ordered(sheet, numbers(sheet).toSpliced(row - 1, 1));
 
 /** The row goes up (-1) or down (1) by one place. */
-export function moved(phrases: Phrases, row: number, by: -1 | 1): PhraseForm[] {
-  const phrase = phrases[row - 1];
-  return phrase ? added(removed(phrases, row), row - 1 + by, phrase) : [...phrases];
-}
+export const moved = (sheet: SheetForm, row: number, by: -1 | 1): SheetForm =>
+  ordered(
+    sheet,
+    numbers(sheet)
+      .toSpliced(row - 1, 1)
+      .toSpliced(row - 1 + by, 0, row),
+  );
 
 /** What is written on a line's counts, without the counts that it has no more. */
 export const marksOn = (marks: readonly MarkForm[], cells: readonly CellView[]): MarkForm[] =>

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from sqlalchemy.orm import Session
 
+from juxtakine.core.counting.carried import carried
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.movement.features import Span
 from juxtakine.core.watching.assembled import Cut, Piece, PieceError, assembled
@@ -29,6 +30,13 @@ def missing(routine: Routine, sheet: Sheet) -> list[int]:
     """Phrases without a piece."""
     there = {p.phrase for p in routine.pieces}
     return [n for n in range(1, len(sheet.phrases) + 1) if n not in there]
+
+
+def carry(db: Session, routine: Routine, before: dict[str, Any]) -> None:
+    """Each row's piece goes with it to where it stands now. `before`: the sheet as it was, as a form."""
+    was, now = (SheetForm.model_validate(form).value() for form in (before, routines.current(routine).sheet))
+    if routine.pieces:
+        routines.carry_pieces(db, routine, carried(was, now))
 
 
 def put_together(db: Session, routine: Routine) -> Clip:

@@ -176,9 +176,10 @@ def readable(sheet: SheetForm) -> None:
 
 
 def keep_sheet(db: Session, routine: Routine, sheet: SheetForm) -> s.RoutineView:
-    form = sheet.model_dump(mode="json")
-    if form != routines.current(routine).sheet:
-        routines.change(db, routine, form, routines.current(routine).grid)
+    form, before = sheet.model_dump(mode="json"), routines.current(routine)
+    if form != before.sheet:
+        routines.change(db, routine, form, before.grid)
+        assembly.carry(db, routine, before.sheet)
         flow.compare_all(db, routine)
     return views.routine(routine)
 
@@ -196,7 +197,9 @@ def redo(routine_id: int) -> s.RoutineView:
 def _step(routine_id: int, by: int) -> s.RoutineView:
     with session() as db:
         routine = routines.get(db, routine_id, lock=True)
+        before = routines.current(routine).sheet
         if routines.step(routine, by):
+            assembly.carry(db, routine, before)
             flow.compare_all(db, routine)
         return views.routine(routine)
 
