@@ -26,7 +26,7 @@ lint: setup-dev
 	.venv/bin/ruff format --check .
 	.venv/bin/mypy
 	.venv/bin/lint-imports
-	.venv/bin/python scripts/api_types.py --check
+	.venv/bin/python scripts/api_types.py
 	npm run --silent lint
 	npm run --silent types
 

@@ -74,7 +74,7 @@ if changed model scripts/pack_pose_model.py package-lock.json || [ ! -e models/p
   done_with model
 fi
 
-mapfile -t sources < <(find frontend -path frontend/dist -prune -o -type f -print | sort)
+mapfile -t sources < <(find frontend -path frontend/dist -prune -o -type f ! -name schema.ts -print | sort)
 if changed build package-lock.json "${sources[@]}" || [ ! -e frontend/dist/index.html ]; then
   say "Building the front end"
   npm run --silent build >/dev/null

@@ -1,0 +1,106 @@
+"""What comes in and goes out of routines: the whole of one, the home screen, what an upload leads to."""
+
+from enum import StrEnum
+
+from pydantic import BaseModel
+
+from juxtakine.pipeline.forms import SheetForm
+from juxtakine.pipeline.reading import Reading
+from juxtakine.web.schemas.clips import ClipView, OtherView, PieceView
+from juxtakine.web.schemas.sheets import GridView, Problem, RowView, SheetFindingView
+
+
+class Health(BaseModel):
+    healthy: bool
+    database: bool
+    broker: bool
+    worker: bool
+
+
+class RoutineView(BaseModel):
+    id: int
+    title: str
+    sheet: SheetForm
+    rows: list[RowView]
+    total: int
+    problem: Problem | None
+    findings: list[SheetFindingView]
+    sections: list[str]
+    eights: list[float]
+    """Counts at which the music's own eights begin, where that was said."""
+    order_said: str
+    remark: str | None
+    """Where sheet and clip do not fit each other, which is no error."""
+    grid: GridView | None
+    reference: ClipView | None
+    others: list[OtherView]
+    pieces: list[PieceView]
+    missing: list[int]
+    """Rows without a piece, where a reference is to be put together from pieces."""
+    music: int | None
+    """The clip in which the routine's music is heard."""
+    takes: list[ClipView]
+    can_undo: bool
+    can_redo: bool
+
+
+class Screen(StrEnum):
+    WATCH = "watch"
+    COUNT = "count"
+    COMPARE = "compare"
+    REDRILL = "redrill"
+
+
+class RowCard(BaseModel):
+    number: int
+    name: str
+    counts: int
+    tallies: int
+    kind: str
+
+
+class RoutineCard(BaseModel):
+    id: int
+    title: str
+    counts: int
+    bpm: float | None
+    rows: list[RowCard]
+    takes: int
+    danced: bool
+    said: str
+    """The last take and what it showed, in words."""
+    act: str
+    """The one thing to do next, and the screen where it is done."""
+    screen: Screen
+
+
+class Home(BaseModel):
+    routines: list[RoutineCard]
+    stored: str
+
+
+class TapsTold(BaseModel):
+    routine: "RoutineView"
+    said: str
+
+
+class Imported(BaseModel):
+    """What came of a file: the routine as it is now, and a sentence on what was taken from it."""
+
+    routine: "RoutineView"
+    said: str
+
+
+class ReadingView(BaseModel):
+    """What was read off the instructor's clip, seconds of its play copy; or what is missing for it."""
+
+    reading: Reading | None
+    waiting: str | None
+
+
+class Uploaded(BaseModel):
+    """`screen` is where to go on."""
+
+    routine: int
+    clip: int
+    screen: Screen

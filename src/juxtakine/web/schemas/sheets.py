@@ -1,0 +1,203 @@
+"""What comes in and goes out of the sheet, its counts' places and the beat."""
+
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from juxtakine.core.counting.checks import About
+from juxtakine.core.counting.dictionary import Style
+from juxtakine.core.counting.sheets import Foot
+from juxtakine.pipeline.forms import MarkForm, PhraseForm, SheetForm, StepForm
+
+
+class Problem(BaseModel):
+    """What was refused, in a sentence; `start` and `end` are the place in a typed line."""
+
+    sentence: str
+    phrase: int = 0
+    start: int = 0
+    end: int = 0
+
+
+class CellView(BaseModel):
+    """`offset` and `width` in counts of the phrase; `at` in counts of the routine; `mark` as it is danced. `weight` and
+    `facing` (on the clock) are those at its end, `turned` in words where it turns; `scored` says how, in a word."""
+
+    at: float
+    label: str
+    sign: str
+    offset: float
+    width: float
+    hold: bool
+    goes_on: bool
+    free: bool
+    mark: MarkForm
+    weight: Foot | None
+    facing: float
+    turned: str | None
+    scored: str
+
+
+class RowView(BaseModel):
+    """A row as it is danced. `written` is the row (from 1) of the sheet as written, `again` what it repeats, in words;
+    `heading` stands before it. `checkpoint` says how it begins and ends, where the sheet tells."""
+
+    number: int
+    name: str
+    counts: int
+    line: str
+    start: int
+    cells: list[CellView]
+    begins_s: float | None
+    written: int
+    repetition: int
+    again: str | None
+    heading: str | None
+    checkpoint: str | None
+
+
+class MendView(BaseModel):
+    """What to do, in words, and the sheet as it is then."""
+
+    says: str
+    sheet: SheetForm
+
+
+class SheetFindingView(BaseModel):
+    """What disagrees in the sheet: the row as danced (from 1; 0 for the sheet itself) and the count's label."""
+
+    row: int
+    label: str | None
+    about: About
+    text: str
+    mend: MendView | None
+
+
+class UnknownStep(BaseModel):
+    """A name that is in no dictionary: its place in the text, and names that are spelled much like it."""
+
+    name: str
+    start: int
+    end: int
+    near: list[str]
+
+
+class StepsSaid(BaseModel):
+    """A line of step names; `weight` is where it is before them."""
+
+    text: str
+    weight: Foot | None = None
+    style: Style | None = None
+    own: list[StepForm] = []
+
+
+class StepsRead(BaseModel):
+    """The row that the steps fill (none where nothing is said), and what was not understood."""
+
+    phrase: PhraseForm | None
+    cells: list[CellView]
+    unknown: list[UnknownStep]
+
+
+class StepView(BaseModel):
+    """A step's name, what it is, its counts as a line (empty where none are fixed) and what else it is called."""
+
+    name: str
+    what: str
+    line: str
+    aliases: list[str]
+    style: Style | None
+
+
+class LineReading(BaseModel):
+    """What a typed line says, or what is wrong with it and the line that would mend it."""
+
+    cells: list[CellView]
+    problem: Problem | None
+    mended: str | None
+
+
+class PostView(BaseModel):
+    """An anchor of the grid: a count (from 0), what it is called, and where it is."""
+
+    at: float
+    count: int
+    label: str
+    seconds: float
+
+
+class GridView(BaseModel):
+    """`said`: the tempo in words."""
+
+    posts: list[PostView]
+    bpm: float
+    said: str
+    counts_s: list[float]
+    """Where each whole count of the sheet lies, one more for its end."""
+
+
+class GridChange(BaseModel):
+    """Where count 1 is, and either the tempo or where a later count is (`count` is numbered from 1)."""
+
+    first_s: float
+    bpm: float | None = Field(None, gt=0)
+    count: int | None = Field(None, ge=2)
+    count_s: float | None = None
+
+
+class AnchorSaid(BaseModel):
+    """A count (from 0, in counts of the routine) is at this moment."""
+
+    at: float
+    seconds: float
+
+
+class Taps(BaseModel):
+    """Moments that were tapped, one on each count from `first` (0 is the routine's first 1) on."""
+
+    seconds: list[float]
+    first: int = 0
+
+
+class OneView(BaseModel):
+    """A candidate for the first 1."""
+
+    seconds: float
+    certainty: float
+    said: str
+
+
+class BeatsView(BaseModel):
+    """Beats of the clip's sound at one of three paces (the beat itself, half, double); or why there are none."""
+
+    bpm: float
+    said: str
+    seconds: list[float]
+    ones: list[OneView]
+
+
+class BeatsFound(BaseModel):
+    """`paces`: the beat as it was found first, then counted half as fast and twice as fast."""
+
+    paces: list[BeatsView]
+    waiting: str | None
+
+
+class BeatsChosen(BaseModel):
+    """By which pace (place in `paces`) and which first 1 the counts are to be placed."""
+
+    pace: int = Field(0, ge=0, le=2)
+    first_s: float
+
+
+class Renumber(BaseModel):
+    """What is this whole count (from 0) becomes a 1; or all is counted half (0.5) or twice (2) as fast."""
+
+    at: int | None = Field(None, ge=1)
+    pace: Literal[0.5, 2] | None = None
+
+
+class Pasted(BaseModel):
+    """A whole sheet as text, a line for each row."""
+
+    text: str
