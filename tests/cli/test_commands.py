@@ -16,7 +16,8 @@ from juxtakine.demo import lantern_quay
 from juxtakine.demo.load import TRACKS
 from juxtakine.demo.music import RATE as MUSIC_RATE
 from juxtakine.demo.music import harbour_tune
-from juxtakine.pipeline.forms import ComparisonForm, GridForm
+from juxtakine.pipeline.comparison_form import ComparisonForm
+from juxtakine.pipeline.sheet_forms import GridForm
 from support.clips import LONG, LONG_RUN, REFERENCE, TAKES, Kind, picture_of_a_wall, together, tutorial, written
 from support.sheets import SHEET
 

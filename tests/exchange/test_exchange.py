@@ -16,7 +16,8 @@ from juxtakine.exchange.midi import grid_from_midi, to_midi
 from juxtakine.exchange.paper import Paper, page, to_pdf
 from juxtakine.exchange.subtitles import grid_from_vtt, to_vtt
 from juxtakine.exchange.table import from_csv, to_csv, to_markdown
-from juxtakine.pipeline.forms import DoneForm, FormError, MarkForm, PhraseForm, SheetForm
+from juxtakine.pipeline.forms import FormError
+from juxtakine.pipeline.sheet_forms import DoneForm, MarkForm, PhraseForm, SheetForm
 
 TEXT = st.text("abcäö ,;\"'|é-", max_size=12).map(str.strip)
 MARKS = st.builds(

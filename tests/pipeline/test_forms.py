@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Layer, Mark, Phrase, Score, Sheet
-from juxtakine.pipeline.forms import FormError, GridForm, SheetForm, read_form
+from juxtakine.pipeline.forms import FormError, read_form
+from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 
 names = st.text(st.characters(exclude_categories=["Cs", "Cc"]), max_size=12)
 marks = st.builds(

@@ -3,7 +3,7 @@
 from typing import Any
 
 from juxtakine.demo import lantern_quay
-from juxtakine.pipeline.forms import SheetForm
+from juxtakine.pipeline.sheet_forms import SheetForm
 
 SHEET: dict[str, Any] = SheetForm.of(lantern_quay.SHEET).model_dump(mode="json")
 GRID: dict[str, Any] = {"first_s": float(lantern_quay.reference_grid().seconds(0.0)), "bpm": lantern_quay.BPM}

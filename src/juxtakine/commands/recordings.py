@@ -82,7 +82,9 @@ def compare(arguments: argparse.Namespace) -> int:
     from juxtakine.core.counting.lines import LineError
     from juxtakine.core.counting.sheets import SheetError
     from juxtakine.pipeline.comparison import Align, Said, compared
-    from juxtakine.pipeline.forms import ComparisonForm, FormError, GridForm, SheetForm, read_form
+    from juxtakine.pipeline.comparison_form import ComparisonForm
+    from juxtakine.pipeline.forms import FormError, read_form
+    from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 
     try:
         form = read_form(SheetForm, existing(arguments.sheet))

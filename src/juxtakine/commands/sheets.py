@@ -9,7 +9,8 @@ def check(arguments: argparse.Namespace) -> int:
     from juxtakine.core.counting.checks import Music, checked
     from juxtakine.core.counting.grids import GridError
     from juxtakine.core.counting.structure import problems
-    from juxtakine.pipeline.forms import FormError, GridForm, SheetForm, read_form
+    from juxtakine.pipeline.forms import FormError, read_form
+    from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 
     try:
         written = read_form(SheetForm, existing(arguments.sheet)).written()
@@ -29,7 +30,8 @@ def check(arguments: argparse.Namespace) -> int:
 def expand(arguments: argparse.Namespace) -> int:
     from juxtakine.core.counting.lines import LineError
     from juxtakine.core.counting.sheets import SheetError
-    from juxtakine.pipeline.forms import ExpandedForm, FormError, SheetForm, read_form
+    from juxtakine.pipeline.forms import FormError, read_form
+    from juxtakine.pipeline.sheet_forms import ExpandedForm, SheetForm
 
     try:
         told = ExpandedForm.of(read_form(SheetForm, existing(arguments.sheet)).value())

@@ -12,7 +12,7 @@ from juxtakine.jobs.places import media, shelf, track_of
 from juxtakine.jobs.steps import STEPS
 from juxtakine.media.clips import probe
 from juxtakine.media.track_file import load_track
-from juxtakine.pipeline.forms import GridForm, SheetForm
+from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
 from juxtakine.store.models import Clip, Job, JobState, Role, Step

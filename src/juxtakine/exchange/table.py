@@ -12,7 +12,8 @@ from pydantic import ValidationError
 from juxtakine.core.counting.lines import Sounding, counts_of, read_line
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Layer
-from juxtakine.pipeline.forms import FormError, MarkForm, PhraseForm, SheetForm, first_problem
+from juxtakine.pipeline.forms import FormError, first_problem
+from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm
 
 OF_ROWS = ("row", "name", "section", "counts", "line", "swing", "starts on", "faces")
 OF_COUNTS = ("count", "cue", "sounds", "lyrics", "foot", "weight", "turn", "score", "either", "parts")

@@ -15,7 +15,7 @@ from juxtakine.core.watching.assembled import Cut, Piece, PieceError, assembled
 from juxtakine.jobs import intake
 from juxtakine.jobs.places import media
 from juxtakine.media.assembling import Part
-from juxtakine.pipeline.forms import GridForm, SheetForm
+from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Role, Routine
 from juxtakine.store.models import Piece as PieceRow

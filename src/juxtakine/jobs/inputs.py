@@ -13,8 +13,8 @@ from juxtakine.core.counting.structure import by_timing
 from juxtakine.core.movement.features import Span
 from juxtakine.jobs.assembly import cameras_of
 from juxtakine.jobs.places import stretch_of, track_of
-from juxtakine.pipeline.forms import GridForm, SheetForm
 from juxtakine.pipeline.placing import PlacedForm
+from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 from juxtakine.pipeline.tracks import Stretch
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Role, Routine, Step

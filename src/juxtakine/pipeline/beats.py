@@ -2,6 +2,9 @@
 
 from fractions import Fraction
 from itertools import pairwise
+from typing import Literal
+
+from pydantic import Field
 
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.music.beats import Beats, beats, retimed
@@ -9,12 +12,26 @@ from juxtakine.core.counting.music.ones import One
 from juxtakine.core.counting.music.onsets import NoBeat
 from juxtakine.media.sound import RATE
 from juxtakine.pipeline.comparison import Heard
-from juxtakine.pipeline.forms import BeatForm, BeatsForm, Form
+from juxtakine.pipeline.forms import Form, Seconds, Share
 
 PACES = (1.0, 0.5, 2.0)
 DRIFTS = 0.005
 """A tempo that changes by more over the music needs more than two anchors."""
 ANCHOR_EVERY = 8
+
+
+class BeatForm(Form):
+    """A candidate for the routine's first 1."""
+
+    seconds: Seconds
+    certainty: Share
+
+
+class BeatsForm(Form):
+    form: Literal["juxtakine/beats-1"] = Field("juxtakine/beats-1", alias="schema")
+    tempo_bpm: float
+    beats: list[Seconds]
+    ones: list[BeatForm]
 
 
 class OneForm(Form):

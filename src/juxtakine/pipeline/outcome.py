@@ -7,7 +7,8 @@ from juxtakine.core.comparing.results import Comparison, CountResult, Method, Ph
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.drilling.loops import Drill, RunIn, drills
-from juxtakine.pipeline.forms import ComparisonForm, Form
+from juxtakine.pipeline.comparison_form import ComparisonForm
+from juxtakine.pipeline.forms import Form
 
 
 class RowWords(Form):

@@ -5,7 +5,8 @@ from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.pipeline.comparison import NoCommonTime, Recording, Said, compared
-from juxtakine.pipeline.forms import Form, GridForm, MaybeTenths, Seconds, Share
+from juxtakine.pipeline.forms import Form, MaybeTenths, Seconds, Share
+from juxtakine.pipeline.sheet_forms import GridForm
 
 BEHIND_DEG, ROUND_DEG = 120.0, 15.0
 SAME_TEMPO = 0.03

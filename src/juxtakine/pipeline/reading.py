@@ -13,7 +13,8 @@ from juxtakine.core.watching.hardness import hardness
 from juxtakine.core.watching.mirrored import Beside, Sides, sides
 from juxtakine.core.watching.repeats import repeats, written
 from juxtakine.core.watching.words import phrase_words
-from juxtakine.pipeline.forms import Form, MaybeShare, Seconds, Share, SheetForm
+from juxtakine.pipeline.forms import Form, MaybeShare, Seconds, Share
+from juxtakine.pipeline.sheet_forms import SheetForm
 
 LEAST_SEEN = 0.5
 """Share of the counts on which a part has to be seen, so that it is not said to be hardly ever there."""

@@ -9,7 +9,7 @@ from juxtakine.jobs import flow, inputs, intake
 from juxtakine.jobs.places import media
 from juxtakine.media import pictures
 from juxtakine.media.sound import PEAKS_PER_S
-from juxtakine.pipeline.forms import GridForm
+from juxtakine.pipeline.sheet_forms import GridForm
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import session
 from juxtakine.store.models import Clip, Role

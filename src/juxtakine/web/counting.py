@@ -15,7 +15,7 @@ from juxtakine.core.counting.steps import line_of
 from juxtakine.core.counting.structure import Row, Written, section_names
 from juxtakine.core.counting.structure import rows as danced_rows
 from juxtakine.pipeline.beats import HeardBeats
-from juxtakine.pipeline.forms import MarkForm, PhraseForm, SheetForm, to_clock
+from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm, to_clock
 from juxtakine.store.models import Clip
 from juxtakine.web import schemas as s
 

@@ -10,7 +10,7 @@ from juxtakine.core.counting.structure import problems
 from juxtakine.core.watching.assembled import PieceError
 from juxtakine.jobs import assembly, flow, intake
 from juxtakine.media.clips import ClipFacts
-from juxtakine.pipeline.forms import SheetForm
+from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
 from juxtakine.store.models import Clip, Piece, Role, Routine

@@ -22,7 +22,8 @@ from juxtakine.exchange.paper import Paper, to_pdf
 from juxtakine.exchange.subtitles import NOT_IN_VTT, grid_from_vtt, to_vtt
 from juxtakine.exchange.table import NOT_IN_CSV, from_csv, to_csv, to_markdown
 from juxtakine.jobs import beats, flow, inputs
-from juxtakine.pipeline.forms import FormError, GridForm, MarkForm, PhraseForm, SheetForm, first_problem
+from juxtakine.pipeline.forms import FormError, first_problem
+from juxtakine.pipeline.sheet_forms import GridForm, MarkForm, PhraseForm, SheetForm
 from juxtakine.settings import settings
 from juxtakine.store import routines
 from juxtakine.store.database import session

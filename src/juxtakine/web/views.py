@@ -9,9 +9,10 @@ from juxtakine.core.counting.sheets import Sheet, SheetProblem, check, expand
 from juxtakine.core.counting.structure import eights, problems, section_names
 from juxtakine.jobs import assembly, flow, inputs
 from juxtakine.jobs.places import media
-from juxtakine.pipeline.forms import ComparisonForm, SheetForm
+from juxtakine.pipeline.comparison_form import ComparisonForm
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import PlacedForm, how_sure, words
+from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Job, JobState, Piece, Role, Routine, Step, now
 from juxtakine.web import counting, watching

@@ -12,9 +12,9 @@ from juxtakine.core.watching.stretches import Kind
 from juxtakine.core.watching.tempo import kinds_of_music
 from juxtakine.jobs import inputs
 from juxtakine.jobs.places import clicks_of, shelf, stretch_of, track_of
-from juxtakine.pipeline.forms import GridForm, SheetForm
 from juxtakine.pipeline.placing import PlacedForm
 from juxtakine.pipeline.reading import Reading, by_view, read
+from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 from juxtakine.pipeline.stretches import StretchesForm
 from juxtakine.pipeline.tracks import Stretch
 from juxtakine.store import clips, routines

@@ -4,8 +4,8 @@ from enum import StrEnum
 
 from pydantic import BaseModel
 
-from juxtakine.pipeline.forms import SheetForm
 from juxtakine.pipeline.reading import Reading
+from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.web.schemas.clips import ClipView, OtherView, PieceView
 from juxtakine.web.schemas.sheets import GridView, Problem, RowView, SheetFindingView
 

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from juxtakine.core.counting.checks import About
 from juxtakine.core.counting.dictionary import Style
 from juxtakine.core.counting.sheets import Foot
-from juxtakine.pipeline.forms import MarkForm, PhraseForm, SheetForm, StepForm
+from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm, StepForm
 
 
 class Problem(BaseModel):
