@@ -15,7 +15,8 @@ from accuracy.tracks import of_pair
 from juxtakine.core.comparing import noise
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
-from juxtakine.core.comparing.position import measured_of, poses_of, telling
+from juxtakine.core.comparing.poses import poses_of
+from juxtakine.core.comparing.position import measured_of, telling
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.comparing.view import build
 from juxtakine.core.movement.body import Part

@@ -1,8 +1,7 @@
 /** Count: the sheet typed and checked, what is done on each count, and the counts laid over the instructor's clip. */
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { Link } from 'react-router';
 import { useEdits } from '../api/queries';
-import type { GridChange, PhraseForm, RoutineView } from '../api/schema';
+import type { PhraseForm, RoutineView } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import { usePlayer } from '../clips/usePlayer';
 import { find } from '../sheet/choosing';
@@ -15,8 +14,8 @@ import { useKeys } from '../ui/keys';
 import { Page, type Tab } from '../ui/Page';
 import { Trouble } from '../ui/Said';
 import { BeatPanel } from './BeatPanel';
+import { Findings, Order, WhatNext } from './Checked';
 import { CountPanel } from './CountPanel';
-import { useDraft } from './drafts';
 import { added, EIGHT, markedThere, moved, removed } from './edits';
 import { type Face, writtenLayer } from './layer';
 import { OrderPanel } from './OrderPanel';
@@ -27,7 +26,7 @@ import { RowEditor } from './RowEditor';
 import { RowPanel } from './RowPanel';
 import { useSchool } from './schools';
 import { useSaving, useTyping, withDraft } from './typing';
-import type { Post } from './Wave';
+import { useGrid } from './useGrid';
 
 type Props = { routine: RoutineView; tabs: readonly Tab[] };
 
@@ -226,54 +225,6 @@ const freed = (isFree: boolean) => ({ score: isFree ? ('both' as const) : ('free
 const firstOf = (routine: RoutineView, written: number) =>
   routine.rows.find((r) => r.written === written)?.number ?? written;
 
-/** Where the counts lie, and the feet by which they are moved: of the whole clip, or of the open row. */
-function useGrid(
-  routine: RoutineView,
-  edits: ReturnType<typeof useEdits>,
-  open: RoutineView['rows'][number] | undefined,
-) {
-  const [pending, setPending] = useDraft(`juxtakine first ${routine.id}`);
-  const { grid } = routine;
-  const first =
-    grid?.posts.find((p) => p.at === 0)?.seconds ??
-    grid?.counts_s[0] ??
-    (pending === null ? null : Number(pending));
-  const onPlace = (change: GridChange) => edits.grid.mutate(change, { onSuccess: () => setPending(null) });
-  // a tempo that was typed is kept as count 2, and has no post to drag
-  const plain = grid && grid.posts.length === 2 && grid.posts[0]?.at === 0;
-  const later = grid?.posts.find((p) => p.count > 2);
-  const moveFirst = (first_s: number) => {
-    if (!grid) setPending(String(first_s));
-    else if (!plain) edits.anchor.mutate({ at: 0, seconds: first_s });
-    else if (later) onPlace({ first_s, count: later.count, count_s: later.seconds });
-    else onPlace({ first_s, bpm: grid.bpm });
-  };
-  const move = (at: number) => (seconds: number) =>
-    at === 0 ? moveFirst(seconds) : edits.anchor.mutate({ at, seconds });
-  const posts: Post[] = [];
-  if (grid && open) {
-    const anchored = new Set(grid.posts.map((p) => p.at));
-    for (let k = 0; k <= open.counts; k++) {
-      const at = open.start + k;
-      const seconds = grid.counts_s[at];
-      const name = k < open.counts ? String(k + 1) : '1';
-      if (seconds !== undefined)
-        posts.push({ name, label: `count ${at + 1}`, seconds, anchored: anchored.has(at), move: move(at) });
-    }
-  } else if (grid) {
-    for (const p of grid.posts.filter((p) => p.at === 0 || p.count > 2))
-      posts.push({
-        name: `count ${p.count}`,
-        label: `count ${p.count}`,
-        seconds: p.seconds,
-        anchored: true,
-        move: move(p.at),
-      });
-  } else if (first !== null)
-    posts.push({ name: 'count 1', label: 'count 1', seconds: first, anchored: true, move: moveFirst });
-  return { first, moveFirst, posts, onPlace };
-}
-
 /** A row that is danced again is written elsewhere. */
 function Again({ row, onGo }: { row: string; onGo: () => void }) {
   return (
@@ -288,108 +239,4 @@ function Again({ row, onGo }: { row: string; onGo: () => void }) {
   );
 }
 
-type FindingsProps = { routine: RoutineView; onMend: (sheet: RoutineView['sheet']) => void };
-
-/** What disagrees in the sheet as a whole. */
-function Findings({ routine, onMend }: FindingsProps) {
-  // that the sheet is longer than the clip is the sentence on top already
-  const whole = routine.findings.filter((f) => f.row === 0 && !(routine.remark && f.about === 'length'));
-  if (!whole.length) return null;
-  return (
-    <ul className="pb-1.5 text-sm bench:pl-[104px]">
-      {whole.map((f) => (
-        <li key={f.text}>
-          {f.text}{' '}
-          {f.mend && (
-            <button type="button" className="act" onClick={() => f.mend && onMend(f.mend.sheet)}>
-              {f.mend.says}
-            </button>
-          )}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-/** The sections as they follow each other, true to length, over the music's own ones. */
-function Order({ routine }: { routine: RoutineView }) {
-  const { rows, total, eights } = routine;
-  const starts = rows.filter((r) => r.heading);
-  const parts = starts.map((r, i) => ({ row: r, counts: (starts[i + 1]?.start ?? total) - r.start }));
-  const share = (counts: number) => `${(100 * counts) / total}%`;
-  return (
-    <figure className="pt-3 bench:pl-[104px]" aria-label="the order, to scale">
-      <div className="relative h-6 max-w-[656px]">
-        {parts.map(({ row, counts }) => (
-          <span
-            key={row.number}
-            className={`absolute top-0 h-5 truncate border border-edge bg-paper px-1 text-center text-[12px] leading-[18px] ${
-              routine.findings.some((f) => f.row === row.number && f.about === 'music')
-                ? 'border-b-[3px] border-b-ink'
-                : ''
-            }`}
-            style={{ left: share(row.start), width: share(counts) }}
-          >
-            {row.heading}
-          </span>
-        ))}
-      </div>
-      <div className="relative h-2.5 max-w-[656px]" aria-hidden>
-        {eights.map((at) => (
-          <span key={at} className="absolute top-0 h-2 w-[2px] bg-teach" style={{ left: share(at) }} />
-        ))}
-      </div>
-      <figcaption className="text-[12.5px] text-soft">
-        the order{eights.length ? <span className="text-teach">, over the music’s own 1s</span> : null}
-      </figcaption>
-    </figure>
-  );
-}
-
 const focusLine = () => document.querySelector<HTMLInputElement>('input[data-line]')?.select();
-
-function WhatNext({
-  routine,
-  typing,
-}: {
-  routine: RoutineView;
-  typing: { reading?: { problem: unknown } | undefined };
-}) {
-  if (typing.reading?.problem) return <b>This row can’t be read yet.</b>;
-  if (!routine.rows.length)
-    return (
-      <>
-        <b>Type the routine’s rows:</b> a line for each phrase, as you count it.
-      </>
-    );
-  if (!routine.grid)
-    return (
-      <>
-        <b>Place count 1</b> in the clip, and say the tempo or a later count.
-      </>
-    );
-  if (routine.remark) return <b>{routine.remark}</b>;
-  const off = [
-    ...new Set(routine.findings.filter((f) => f.row > 0 && f.about !== 'unseen').map((f) => f.row)),
-  ];
-  if (off.length)
-    return (
-      <>
-        <b>{many(off.length, 'thing')} to settle</b> before you learn it: {rowsSaid(off)}.
-      </>
-    );
-  const take = routine.takes.length ? 'Compare' : 'drop your take in Compare';
-  return (
-    <>
-      <b>The sheet is counted.</b> Next:{' '}
-      <Link className="act" to="../compare" relative="path">
-        {take}
-      </Link>
-    </>
-  );
-}
-
-const rowsSaid = (rows: readonly number[]) => {
-  const [last, ...before] = rows.toReversed();
-  return before.length ? `rows ${before.toReversed().join(', ')} and ${last}` : `row ${last}`;
-};

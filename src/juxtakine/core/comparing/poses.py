@@ -1,0 +1,143 @@
+"""What both bodies show around each count once the lag is taken out: segments in the picture, level, spread, facing.
+
+The reference is turned by the fitted view, and where a segment's depth is not known it may look like anything in that
+range: the nearest to what the take shows is taken.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from juxtakine.core.comparing.view import View, predicted
+from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.features import LIMBS, wrapped
+from juxtakine.core.movement.tracks import Bools, Floats, Ints
+
+AROUND_S = np.array([-2, -1, 0, 1, 2]) / 30
+"""The frames around a count that are looked at together: a fault lasts, noise does not."""
+SHIFTS_S = np.array([-1, 0, 1]) / 40
+"""A limb may be there this much sooner or later than the body as a whole: that is timing, not position."""
+SHORTENED = 0.08
+"""How well a segment's shortening in the picture is known, in its own lengths."""
+SIGN_UNKNOWN = 0.65
+"""Depth (of its own length) below which it is not known whether a segment points to the camera or away."""
+ARMS = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_FOREARM, Part.RIGHT_FOREARM)
+
+
+@dataclass(frozen=True)
+class Poses:
+    """(k, 10, 2) segments of both in the picture, and (k,) level, spread and facing; the mean around each count.
+
+    `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `doubt` (k, 10) of both segments
+    together, in degrees; `slant` how much of depth the turned picture shows (0 for the same view, 1 from the side).
+    """
+
+    want: Floats
+    got: Floats
+    flat: dict[Part, tuple[Floats, Floats]]
+    seen: dict[Part, Floats]
+    facing: tuple[Floats, Floats]
+    doubt: Floats
+    slant: float
+
+
+def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
+    """What both show around the counts `at` (k,), the student taken `lags_s` (k,) seconds after the common time."""
+    ref_s = view.reference_grid.seconds(at)[:, None] + AROUND_S
+    take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
+    ref = view.reference.at(ref_s.ravel())
+    want = (predicted(ref, view.turn) + view.bias).reshape(*ref_s.shape, -1)
+    depth = ref.vectors[..., 2].reshape(*ref_s.shape, -1)
+    facing = (ref.facing + view.facing_bias).reshape(ref_s.shape)
+    got, seen = zip(*(_around(view.take_channels(take_s + s), want) for s in SHIFTS_S), strict=True)
+    shown_take = [view.take.at((take_s + s).ravel()) for s in SHIFTS_S]
+    own = [f.facing.reshape(take_s.shape) for f in shown_take]
+    middle = len(SHIFTS_S) // 2
+    doubts = [f.doubt.reshape(*ref_s.shape, -1) for f in (ref, shown_take[middle])]
+    doubt = np.degrees(np.hypot(*(_mean(d, np.isfinite(d)) for d in doubts)))
+    n = len(LIMBS)
+    wanted, _ = _around(want, want)
+    segments = np.array([g[:, : 2 * n].reshape(-1, n, 2) for g in got])
+    meant = _explained(wanted[:, : 2 * n].reshape(-1, n, 2), _mean(depth, np.isfinite(depth)), segments, view.turn)
+    best = _least(np.linalg.norm(segments - meant, axis=3))
+    limbs, shown = _picked(meant, best), _picked(segments, best)
+    at_best = _picked(np.array(seen)[..., : 2 * n : 2], best)
+    parts = {part: at_best[:, i] for i, part in enumerate(LIMBS)}
+    flat = {}
+    for j, part in enumerate((Part.LEVEL, Part.SPREAD)):
+        values, clear = np.array([g[:, 2 * n + j] for g in got]), np.array([s[:, 2 * n + j] for s in seen])
+        i = _least(np.abs(values - wanted[:, 2 * n + j]))
+        flat[part], parts[part] = (wanted[:, 2 * n + j], _picked(values, i)), _picked(clear, i)
+    apart = np.array([_mean(wrapped(o - facing), np.isfinite(o - facing)) for o in own])
+    base = wrapped(_mean(facing, np.isfinite(facing)))
+    i = _least(np.abs(apart))
+    flat[Part.FACING] = base, base + _picked(apart, i)
+    parts[Part.FACING] = _picked(np.array([np.isfinite(o - facing).mean(1) for o in own]), i)
+    own_facing = _mean(own[middle], np.isfinite(own[middle]))
+    shown_facing = _mean(ref.facing.reshape(ref_s.shape), np.isfinite(facing))
+    slant = float(np.linalg.norm(view.turn.as_matrix()[:2, 2]))
+    return Poses(limbs, shown, flat, parts, (shown_facing, own_facing), doubt, slant)
+
+
+def _around(values: Floats, want: Floats) -> tuple[Floats, Floats]:
+    """(k, D) mean over the frames around a count in which both are seen, and the share of such frames."""
+    clear = np.isfinite(values) & np.isfinite(want)
+    return _mean(values, clear), clear.mean(1)
+
+
+def _explained(want: Floats, depth: Floats, got: Floats, turn: Rotation) -> Floats:
+    """(s, k, n, 2) what the reference may look like from the take's camera, as near to what is shown as may be.
+
+    A segment's depth is known from its shortening only, to a range and often without its sign: the turned picture is
+    a line, and where it reaches what the take shows, there is no fault.
+    """
+    short = np.sqrt(np.clip(1 - depth**2, 0, 1))
+    low, high = (np.sqrt(np.clip(1 - (short + s * SHORTENED) ** 2, 0, 1)) for s in (1, -1))
+    unsure = np.abs(depth) < SIGN_UNKNOWN
+    least = np.where(unsure, -high, np.where(depth > 0, low, -high))
+    most = np.where(unsure, high, np.where(depth > 0, high, -low))
+    along = turn.as_matrix()[:2, 2]
+    reach = np.einsum("sknd,d->skn", got - want, along) / max(float(along @ along), 1e-9)
+    more = np.clip(reach, least - depth, most - depth)
+    return np.asarray(want + more[..., None] * along)
+
+
+def _least(sizes: Floats) -> Ints:
+    """Along axis 0, which is the smallest; the middle one where none is known."""
+    sizes = np.where(np.isfinite(sizes), sizes, np.inf)
+    middle = len(sizes) // 2
+    return np.where(np.isfinite(sizes).any(0), sizes.argmin(0), middle)
+
+
+def _picked(values: Floats, index: Ints) -> Floats:
+    """From (s, ...) the one that `index` names, elementwise."""
+    shaped = index.reshape(1, *index.shape, *(1,) * (values.ndim - 1 - index.ndim))
+    return np.asarray(np.take_along_axis(values, shaped, 0)[0])
+
+
+def _mean(values: Floats, clear: Bools) -> Floats:
+    """Over axis 1, of what is clear; NaN where nothing is."""
+    n = clear.sum(1)
+    total = np.where(clear, values, 0).sum(1)
+    return np.where(n > 0, total / np.maximum(n, 1), np.nan)
+
+
+def segment(poses: Poses, part: Part) -> tuple[Floats, Floats]:
+    """(k, 2) wanted and shown vector of a segment, arms with the torsos' difference taken out."""
+    i = LIMBS.index(part)
+    want, got = poses.want[:, i], poses.got[:, i]
+    if part in ARMS:
+        torso = LIMBS.index(Part.TORSO)
+        got = rotated(got, -turned(poses.want[:, torso], poses.got[:, torso]))
+    return want, got
+
+
+def turned(a: Floats, b: Floats) -> Floats:
+    """(k,) degrees from a to b in the picture; y is down, so positive leans to the picture's right."""
+    return wrapped(np.degrees(np.arctan2(b[:, 1], b[:, 0]) - np.arctan2(a[:, 1], a[:, 0])))
+
+
+def rotated(v: Floats, degrees: Floats) -> Floats:
+    a = np.radians(degrees)
+    return np.column_stack([np.cos(a) * v[:, 0] - np.sin(a) * v[:, 1], np.sin(a) * v[:, 0] + np.cos(a) * v[:, 1]])
