@@ -67,7 +67,7 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument("-o", dest="out", type=Path, required=True, help="the RESULT file to write (.json)")
     compare.add_argument("--take-grid", type=Path, help="where the counts lie in the take")
     compare.add_argument("--align", choices=("auto", "sound", "movement"), default="auto")
-    compare.add_argument("--mirror", choices=("auto", "no", "take", "reference", "both"), default="auto")
+    compare.add_argument("--mirror", choices=tuple(recordings.MIRRORS), default="auto")
     for whose in ("reference", "take"):
         compare.add_argument(f"--follow-{whose}", **FOLLOW)
     compare.add_argument("--model", choices=("full", "heavy"), help="of the pose estimator; else that of a TRACK given")

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import CompareError, compare, measure, nearest
 from juxtakine.core.comparing.results import FindingKind, Method, PhraseKind, PositionVerdict, TimingVerdict, Whose
+from juxtakine.core.comparing.sides import Sides
 from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Score, Sheet
@@ -221,11 +222,23 @@ def test_of_an_instructor_known_to_mirror_the_sides_are_the_students_own(flipped
     take = danced(routine().adjust(6, l_elev=-35))
     told = compare(
         reference().mirrored, take.mirrored if flipped else take, SHEET, GRID, CommonTime(GRID, Method.SOUND, 1.0),
-        other_side=True,
+        Sides(reference=True),
     )  # fmt: skip
     assert (told.mirror.used, told.mirror.whose) == ((False, None) if flipped else (True, Whose.REFERENCE))
     limbs = {f.part for c in told.counts for f in c.findings if f.sure and f.part is not None}
     assert limbs == {Part.LEFT_UPPER_ARM}
+
+
+@pytest.mark.parametrize("flipped", [False, True], ids=["picture as it is", "picture flipped"])
+@pytest.mark.parametrize("danced_mirrored", [False, True], ids=["instructor faces", "instructor mirrors"])
+def test_of_a_take_whose_picture_is_known_the_instructors_sides_follow(flipped: bool, danced_mirrored: bool) -> None:
+    """It is the left arm that is too low, however the two were filmed."""
+    take = danced(routine().adjust(6, l_elev=-35))
+    shown = reference().mirrored if danced_mirrored else reference()
+    common = CommonTime(GRID, Method.SOUND, 1.0)
+    told = compare(shown, take.mirrored if flipped else take, SHEET, GRID, common, Sides(take=flipped))
+    assert told.mirror.used is (flipped != danced_mirrored)
+    assert {f.part for c in told.counts for f in c.findings if f.sure and f.part} == {Part.LEFT_UPPER_ARM}
 
 
 def test_the_nearest_angle_is_taken_of_those_that_see_enough() -> None:

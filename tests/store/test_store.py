@@ -4,16 +4,19 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor, wait
 from datetime import timedelta
 
+import hypothesis
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
+from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, invariant, rule, run_state_machine_as_test
 from sqlalchemy import update
 from sqlalchemy.orm import Session
 
 from juxtakine.settings import settings
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import engine, session
-from juxtakine.store.models import Base, Clip, Job, JobState, Role, Routine, Step, now
+from juxtakine.store.models import Base, Clip, Job, JobState, Piece, Role, Routine, Step, now
 from support.sheets import sheet
 
 DEAD = timedelta(seconds=jobs.DEAD_AFTER_S + 1)
@@ -134,3 +137,56 @@ def test_a_new_edit_drops_what_was_undone(clip_id: int) -> None:
         assert not routines.step(routine, 1)
         assert [e.number for e in routine.edits] == [0, 1]
         assert routines.current(routine).sheet["phrases"][0]["line"] == "1 - 3 4 5 6 7 8"
+
+
+class Edits(RuleBasedStateMachine):
+    """A routine's edits on the real database beside a plain list of them."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.states, self.now = [sheet("1 2 3 4")], 0
+        with session() as db:
+            self.routine = routines.create(db, self.states[0]).id
+
+    @rule(line=st.sampled_from(["1 2 3", "1 - 3", "1 & 2"]), grid=st.sampled_from([None, {"form": "a grid"}]))
+    def edit(self, line: str, grid: dict[str, str] | None) -> None:
+        self.states = [*self.states[: self.now + 1], sheet(line)]
+        self.now += 1
+        with session() as db:
+            routines.change(db, routines.get(db, self.routine, lock=True), self.states[-1], grid)
+
+    @rule(by=st.sampled_from([-1, 1]))
+    def step(self, by: int) -> None:
+        there = 0 <= self.now + by < len(self.states)
+        with session() as db:
+            assert routines.step(routines.get(db, self.routine, lock=True), by) is there
+        self.now += by if there else 0
+
+    @invariant()
+    def shows(self) -> None:
+        with session() as db:
+            routine = routines.get(db, self.routine)
+            assert routines.current(routine).sheet == self.states[self.now]
+            assert len(routine.edits) == len(self.states)
+
+    def teardown(self) -> None:
+        with session() as db:
+            db.delete(routines.get(db, self.routine))
+
+
+def test_edits_are_undone_and_redone_as_a_list_of_them_would_be(store: None) -> None:
+    run_state_machine_as_test(Edits, settings=hypothesis.settings(max_examples=12, stateful_step_count=12))
+
+
+def test_pieces_go_with_their_rows(clip_id: int) -> None:
+    with session() as db:
+        routine = clips.get(db, clip_id).routine
+        for row in (1, 2, 3):
+            piece = Piece(
+                routine_id=routine.id, phrase=row, clip_id=clip_id, first_s=row, next_s=row + 1, flipped=row == 2
+            )
+            routines.keep_piece(db, routine, piece)
+        routines.carry_pieces(db, routine, {1: 2, 2: 1})
+        assert [(p.phrase, p.first_s, p.flipped) for p in routine.pieces] == [(1, 2.0, True), (2, 1.0, False)]
+        routines.carry_pieces(db, routine, {})
+        assert routine.pieces == []

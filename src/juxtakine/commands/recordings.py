@@ -11,6 +11,15 @@ from juxtakine.settings import settings
 if TYPE_CHECKING:
     from juxtakine.core.movement.people import Click
 
+MIRRORS = {
+    "auto": (None, None),
+    "no": (False, False),
+    "take": (False, True),
+    "reference": (True, False),
+    "both": (True, True),
+}
+"""Whether the reference's sides are the student's other ones, and whether the take's picture is flipped."""
+
 
 def track(arguments: argparse.Namespace) -> int:
     from juxtakine.core.movement.following import NobodyThere
@@ -77,7 +86,7 @@ def beats(arguments: argparse.Namespace) -> int:
 
 def compare(arguments: argparse.Namespace) -> int:
     from juxtakine.core.comparing.compare import CompareError
-    from juxtakine.core.comparing.sides import Said as MirrorSaid
+    from juxtakine.core.comparing.sides import Sides
     from juxtakine.core.counting.grids import GridError
     from juxtakine.core.counting.lines import LineError
     from juxtakine.core.counting.sheets import SheetError
@@ -95,7 +104,7 @@ def compare(arguments: argparse.Namespace) -> int:
         model = arguments.model or next(filter(None, map(_model_of, clips)), settings().model)
         followed = arguments.follow_reference, arguments.follow_take
         reference, take = (_recording(p, model, f) for p, f in zip(clips, followed, strict=True))
-        said = Said(take_grid, Align(arguments.align), MirrorSaid(arguments.mirror), enters=form.enters)
+        said = Said(take_grid, Align(arguments.align), Sides(*MIRRORS[arguments.mirror]), enters=form.enters)
         result = compared(reference, take, sheet, grid, said)
     except (CompareError, FormError, GridError, LineError, SheetError) as error:
         raise Refused(str(error)) from error

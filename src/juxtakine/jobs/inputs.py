@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from juxtakine.core.comparing.compare import CompareError
-from juxtakine.core.comparing.sides import Said
+from juxtakine.core.comparing.sides import UNSAID, Sides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Score, Sheet, SheetError, check
 from juxtakine.core.counting.structure import by_timing
@@ -49,8 +49,7 @@ class Shown:
     clip_id: int
     source: Source
     grid: Grid
-    mirror: Said = Said.AUTO
-    other_side: bool = False
+    sides: Sides = UNSAID
 
 
 @dataclass(frozen=True)
@@ -128,8 +127,8 @@ def of_take(take: Clip) -> Inputs:
     candidates = _counted_clips(take.routine)
     chosen = [c for c in candidates if c.id == take.against_id]
     own_tempo = [c for c in candidates if c.is_first or at_tempo(c)]
-    references = tuple(_shown(c, *mirror_of(c, take)) for c in chosen or own_tempo)
-    styles = tuple(_shown(c, *mirror_of(c, take)) for c in candidates)
+    references = tuple(_shown(c, both_sides(c, take)) for c in chosen or own_tempo)
+    styles = tuple(_shown(c, both_sides(c, take)) for c in candidates)
     return _inputs(references, take, music_of(take.routine), styles)
 
 
@@ -139,14 +138,14 @@ def of_other(clip: Clip) -> Inputs:
     ready(first)
     if not clips.has_done(clip, Step.TRACK):
         raise NotReady("This clip is not measured yet.")
-    return _inputs((_shown(first, Said.AUTO, False),), clip, None)
+    return _inputs((_shown(first),), clip, None)
 
 
 def _inputs(references: tuple[Shown, ...], own: Clip, music: Clip | None, styles: tuple[Shown, ...] = ()) -> Inputs:
     form = SheetForm.model_validate(routines.current(own.routine).sheet)
     sheet = by_timing(form.value()) if own.small else form.value()
     styles = styles if any(m.either for p in sheet.phrases for m in p.marks) else ()
-    heard = _shown(music, Said.AUTO, False) if music else None
+    heard = _shown(music) if music else None
     source = _source(own)
     beside = map(repr, (*references, *styles))
     told = [_compared(sheet), form.enters, own.grid, asdict(source), *beside, repr(heard)]
@@ -195,8 +194,8 @@ def at_tempo(clip: Clip) -> bool:
     return clip.placed is not None and abs(PlacedForm.model_validate(clip.placed).tempo_ratio - 1) <= AT_TEMPO
 
 
-def _shown(clip: Clip, mirror: Said, other_side: bool) -> Shown:
-    return Shown(clip.id, _source(clip), grid_of(ready(clip)), mirror, other_side)
+def _shown(clip: Clip, sides: Sides = UNSAID) -> Shown:
+    return Shown(clip.id, _source(clip), grid_of(ready(clip)), sides)
 
 
 def sides_of(clip: Clip) -> tuple[bool, bool]:
@@ -211,15 +210,10 @@ def sides_of(clip: Clip) -> tuple[bool, bool]:
     return known and images is not None, other != bool(images)
 
 
-def mirror_of(reference: Clip, take: Clip) -> tuple[Said, bool]:
-    """What was said of both clips' sides; what was not is left to the movement. And whether the reference's are the
-    student's other ones."""
+def both_sides(reference: Clip, take: Clip) -> Sides:
+    """What was said of both clips; a reference that is only known to mirror the first one has the other sides too."""
     known, other = sides_of(reference)
-    if known and take.flipped is not None:
-        return {
-            (False, False): Said.NO, (False, True): Said.TAKE, (True, False): Said.REFERENCE, (True, True): Said.BOTH,
-        }[other, take.flipped], other  # fmt: skip
-    return Said.AUTO, other
+    return Sides(other if known or other else None, take.flipped)
 
 
 def grid_of(form: dict[str, object]) -> Grid:

@@ -132,7 +132,7 @@ def _measured(wanted: inputs.Inputs) -> tuple[dict[inputs.Shown, Measured], Comp
     music = Music(heard, wanted.music.grid) if wanted.music and heard else None
     made, refused = {}, None
     for beside in dict.fromkeys((*wanted.references, *wanted.styles)):
-        said = Said(wanted.own_grid, Align.AUTO, beside.mirror, beside.other_side, music, wanted.enters)
+        said = Said(wanted.own_grid, Align.AUTO, beside.sides, music, wanted.enters)
         try:
             made[beside] = measured(_recording(beside.source), own, wanted.sheet, beside.grid, said)
         except CompareError as error:

@@ -7,12 +7,12 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.core.comparing import sides
 from juxtakine.core.comparing.common_movement import match_movements
 from juxtakine.core.comparing.common_sound import match_sounds
 from juxtakine.core.comparing.common_time import SURE, CommonTime, settled
 from juxtakine.core.comparing.compare import CompareError, measure, told
 from juxtakine.core.comparing.results import Comparison, Method
+from juxtakine.core.comparing.sides import UNSAID, Sides
 from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, expand
@@ -77,9 +77,7 @@ class Said:
 
     take_grid: Grid | None = None
     align: Align = Align.AUTO
-    mirror: sides.Said = sides.Said.AUTO
-    other_side: bool = False
-    """The instructor is known to dance mirrored, or their picture to be flipped."""
+    sides: Sides = UNSAID
     music: Music | None = None
     """Where the routine is danced to the music in another clip than the reference."""
     enters: int = 0
@@ -100,7 +98,7 @@ def measured(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, sa
         music = said.music or (Music(reference.heard, grid) if reference.heard else None)
         by_sound = _by_sound(music, take.heard, said)
         common = _found(by_sound, danced, own, sheet, grid, said.align)
-    return measure(danced, own, sheet, grid, common, said.mirror, said.other_side)
+    return measure(danced, own, sheet, grid, common, said.sides)
 
 
 def _by_sound(music: Music | None, take: Heard | None, said: Said) -> list[CommonTime]:

@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 from scipy.stats import theilslopes
 
-from juxtakine.core.comparing import causes, findings, phrases, sides, timing
+from juxtakine.core.comparing import causes, findings, phrases, timing
 from juxtakine.core.comparing.causes import Evidence
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.position import positions
@@ -20,7 +20,7 @@ from juxtakine.core.comparing.results import (
     Timing,
     TimingVerdict,
 )
-from juxtakine.core.comparing.sides import Said, turned_back
+from juxtakine.core.comparing.sides import UNSAID, Sides, turned_back, unlikeness_by_count
 from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
@@ -42,10 +42,10 @@ class CompareError(ValueError):
 
 def compare(
     reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
-    mirror: Said = Said.AUTO, other_side: bool = False,
+    sides: Sides = UNSAID,
 ) -> Comparison:  # fmt: skip
     """Everything told of a take beside one reference. Raises as `measure` does."""
-    return told(measure(reference, take, sheet, reference_grid, common, mirror, other_side), sheet)
+    return told(measure(reference, take, sheet, reference_grid, common, sides), sheet)
 
 
 def told(measured: Measured, sheet: Sheet) -> Comparison:
@@ -61,14 +61,14 @@ def told(measured: Measured, sheet: Sheet) -> Comparison:
 
 def measure(
     reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
-    mirror: Said = Said.AUTO, other_side: bool = False,
+    sides: Sides = UNSAID,
 ) -> Measured:  # fmt: skip
     """Each count by itself. Raises SheetError, and CompareError where too little of a person is seen."""
     counts = expand(sheet)
     at, goes_on = np.array([float(c.at) for c in counts]), np.array([c.goes_on for c in counts])
     _check_seen(reference, reference_grid, at, "The instructor", "the reference")
     _check_seen(take, common.grid, at, "You", "the take")
-    reference, take, mirrored = turned_back(mirror, reference, take, reference_grid, common.grid, at, other_side)
+    reference, take, mirrored = turned_back(sides, reference, take, reference_grid, common.grid, at)
     view = build(reference, take, reference_grid, common.grid, at)
     lags = timing.lags(view, at, goes_on)
     if common.method is Method.MOVEMENT:
@@ -114,7 +114,7 @@ def nearest(measured: Sequence[Measured]) -> int:
 
 
 def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, constant: float) -> Evidence:
-    plain, mirrored = sides.unlikeness_by_count(view, at, constant)
+    plain, mirrored = unlikeness_by_count(view, at, constant)
     phrase = np.array([c.phrase for c in counts])
     ranges = {int(n): size_of_ways(view, at[phrase == n], lags.path[phrase == n]) for n in np.unique(phrase)}
     ways = shares_of_way(view, at, lags.path)

@@ -5,7 +5,7 @@ each with its own rotation between the cameras, and the one that leaves less dif
 better.
 """
 
-from enum import StrEnum
+from dataclasses import dataclass
 
 import numpy as np
 from scipy.special import expit
@@ -25,40 +25,43 @@ TOLD = 0.9
 """Certainty below which nothing is said: the movement is as good as the same on both sides."""
 
 
-class Said(StrEnum):
-    """What a person says of the two clips; AUTO where they leave it to the movement."""
+@dataclass(frozen=True)
+class Sides:
+    """What is known of the two clips; None is left to the movement. `reference`: its left is the student's right, as it
+    is danced mirrored or its picture flipped. `take`: its picture is flipped."""
 
-    AUTO = "auto"
-    NO = "no"
-    TAKE = "take"
-    REFERENCE = "reference"
-    BOTH = "both"
+    reference: bool | None = None
+    take: bool | None = None
+
+
+UNSAID = Sides()
+"""All is left to the movement."""
 
 
 def turned_back(
-    said: Said, reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats,
-    other_side: bool = False,
-) -> tuple[Features, Features, Mirror]:  # fmt: skip
-    """Both movements with the student's own sides, and what is told of the mirror.
+    sides: Sides, reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
+) -> tuple[Features, Features, Mirror]:
+    """Both movements with the student's own sides, and what is told of the mirror."""
+    images, certainty = None, 1.0
+    if sides.reference is None or sides.take is None:
+        images, certainty = mirror_images(reference, take, reference_grid, take_grid, counts)
+    other, flipped = _settled(sides, images)
+    unknown = images is None and sides == UNSAID
+    whose = None if other == flipped else Whose.REFERENCE if other else Whose.TAKE
+    found = Mirror(None if unknown else other != flipped, whose, certainty)
+    return reference.mirrored if other else reference, take.mirrored if flipped else take, found
 
-    `other_side`: the reference is known to be danced or filmed mirrored; what the take is, is left to the movement.
-    """
-    if said is Said.AUTO:
-        used, certainty = mirror_images(reference, take, reference_grid, take_grid, counts)
-        if other_side:
-            # mirror images: the reference alone is turned; else both, as the take's picture is flipped too
-            flipped = used is False
-            whose = Whose.REFERENCE if used is not False else None
-            return reference.mirrored, take.mirrored if flipped else take, Mirror(not flipped, whose, certainty)
-        found = Mirror(used, Whose.TAKE if used else None, certainty)
-        return reference, take.mirrored if used else take, found
-    if said is Said.TAKE:
-        return reference, take.mirrored, Mirror(True, Whose.TAKE, 1.0)
-    if said is Said.REFERENCE:
-        return reference.mirrored, take, Mirror(True, Whose.REFERENCE, 1.0)
-    if said is Said.BOTH:
-        return reference.mirrored, take.mirrored, Mirror(False, None, 1.0)
-    return reference, take, Mirror(False, None, 1.0)
+
+def _settled(sides: Sides, images: bool | None) -> tuple[bool, bool]:
+    """Whether the reference, and whether the take, has to be turned: from what is known and from whether the two are
+    mirror images. What nothing tells has the student's own sides, the reference before the take."""
+    other, flipped = sides.reference, sides.take
+    if other is not None and flipped is not None:
+        return other, flipped
+    if other is None and flipped is not None:
+        return images is not None and images != flipped, flipped
+    other = bool(other)
+    return other, images is not None and images != other
 
 
 def mirror_images(

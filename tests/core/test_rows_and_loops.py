@@ -1,0 +1,138 @@
+"""From findings to rows, their order and their loops: properties that hold for whatever was measured."""
+
+from dataclasses import replace
+from fractions import Fraction as F
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from juxtakine.core.comparing import phrases
+from juxtakine.core.comparing.causes import Evidence, explained
+from juxtakine.core.comparing.findings import of_count, timing_verdict
+from juxtakine.core.comparing.results import (
+    CountResult,
+    Finding,
+    FindingKind,
+    PartResult,
+    PhraseKind,
+    PhraseResult,
+    Position,
+    PositionVerdict,
+    Timing,
+    TimingVerdict,
+    Unit,
+)
+from juxtakine.core.counting.sheets import Phrase, Sheet, expand
+from juxtakine.core.drilling.loops import SHORTEST, RunIn, loop
+from juxtakine.core.movement.body import Part
+
+SHEET = Sheet("", (Phrase("a", 8, "1 2 3 4 5 6 7 8"), Phrase("b", 4, "1 2 3 4"), Phrase("c", 8, "1 2 3 & 4 - 6 7 8")))
+COUNTS = expand(SHEET)
+SE = 8.0
+HELD = Position(
+    PositionVerdict.HELD, 1.0, {p: PartResult(1.0, Unit.DEGREES, 1.0, PositionVerdict.HELD, 3, 12) for p in Part}
+)
+LATE = st.one_of(st.just(0.0), st.floats(-400, 400))
+QUIET = Evidence(
+    motion=np.full(len(COUNTS), 900.0), own_least=np.zeros(len(COUNTS)), ways=np.ones(len(COUNTS)),
+    plain_deg=np.full(len(COUNTS), 4.0), mirrored_deg=np.full(len(COUNTS), 40.0), ranges={},
+)  # fmt: skip
+"""The reference moves into each count, the student stands in holds, and does all else as it should be."""
+
+
+def measured(late_ms: list[float]) -> list[CountResult]:
+    """Each count with its lag, and nothing else off; of a hold no lag can be told."""
+    out = []
+    for count, ms in zip(COUNTS, late_ms, strict=True):
+        timing = Timing(TimingVerdict.UNMEASURABLE) if count.hold else Timing(timing_verdict(ms, SE), ms, ms / 500, SE)
+        out.append(CountResult(count, 0, 0, None, timing, HELD, of_count(count, timing, HELD), not count.hold))
+    return out
+
+
+def rows(results: tuple[CountResult, ...]) -> list[PhraseResult]:
+    return [
+        phrases.of_phrase(n, start, [r for r in results if r.count.phrase == n])
+        for n, start in enumerate(SHEET.starts(), 1)
+    ]
+
+
+LAGS = st.lists(LATE, min_size=len(COUNTS), max_size=len(COUNTS))
+
+
+@given(LAGS)
+def test_no_lag_is_told_twice_and_none_that_is_sure_is_lost(late_ms: list[float]) -> None:
+    """What a slip, a drift or a hold left early explains has no finding of its own; all else that is off has one."""
+    told = explained(measured(late_ms), QUIET)
+    for r in told:
+        own = [f for f in r.findings if f.kind in (FindingKind.LATE, FindingKind.EARLY)]
+        causes = [f for f in (*r.findings, *r.within) if f.unit is Unit.MILLISECONDS and f not in own]
+        assert len(own) <= 1
+        assert not (own and causes)
+        if r.timing.verdict in (TimingVerdict.AHEAD, TimingVerdict.BEHIND):
+            assert own or causes
+
+
+@given(LAGS)
+def test_findings_lie_where_they_say(late_ms: list[float]) -> None:
+    told = explained(measured(late_ms), QUIET)
+    for r in told:
+        assert all(f.start == r.count.at for f in r.findings)
+        assert all(f.start < r.count.at <= f.end for f in r.within)
+    begun = {(f.kind, f.start) for r in told for f in r.findings}
+    assert {(f.kind, f.start) for r in told for f in r.within} <= begun
+
+
+@given(LAGS)
+def test_a_take_on_time_needs_nothing_and_a_later_one_never_less(late_ms: list[float]) -> None:
+    clean = rows(explained(measured([0.0] * len(COUNTS)), QUIET))
+    assert [p.need for p in clean] == [0, 0, 0]
+    assert phrases.redrill(clean) == ()
+    for row in rows(explained(measured(late_ms), QUIET)):
+        assert 0 <= row.need <= 1
+        assert (row.need == 0) == (row.kind in (PhraseKind.CLEAN, PhraseKind.UNCLEAR))
+
+
+@given(LAGS)
+def test_the_order_is_by_need_and_holds_each_needy_row_once(late_ms: list[float]) -> None:
+    made = rows(explained(measured(late_ms), QUIET))
+    order = phrases.redrill(made)
+    needs = [made[n - 1].need for n in order]
+    assert needs == sorted(needs, reverse=True)
+    assert len(set(order)) == len(order)
+    for row in made:
+        begun = any(f.sure for f in row.findings if f.start >= SHEET.starts()[row.phrase - 1])
+        assert (row.phrase in order) == begun
+
+
+@given(st.floats(0.8, 1.0), st.floats(0.0, 200.0), st.floats(1.0, 3.0))
+def test_a_larger_fault_that_is_as_sure_is_no_less_bad(certainty: float, ms: float, times: float) -> None:
+    small = Finding(FindingKind.LATE, None, F(0), F(0), ms, Unit.MILLISECONDS, certainty, "")
+    assert 0 <= phrases.badness(small) <= phrases.badness(replace(small, size=ms * times)) <= 1
+    early = replace(small, kind=FindingKind.EARLY, size=-ms)
+    assert phrases.badness(early) == phrases.badness(small)
+
+
+PHRASES = st.lists(st.integers(1, 16), min_size=1, max_size=6)
+
+
+@given(PHRASES, st.data())
+def test_a_loop_lies_in_its_row_and_its_run_in_before_it(lengths: list[int], data: st.DataObject) -> None:
+    sheet = Sheet("", tuple(Phrase("", n, " ".join(map(str, range(1, n + 1)))) for n in lengths))
+    row = data.draw(st.integers(1, len(lengths)))
+    begin = sheet.starts()[row - 1]
+    end = begin + lengths[row - 1]
+    first = begin + data.draw(
+        st.fractions(F(0), F(lengths[row - 1]), max_denominator=4).filter(lambda f: f < lengths[row - 1])
+    )
+    loops = {run_in: loop(sheet, row, first, run_in) for run_in in RunIn}
+    for made in loops.values():
+        assert made.end == end
+        assert begin <= made.start <= max(first, begin)
+        assert made.end - made.start >= min(SHORTEST, lengths[row - 1])
+        assert made.run_in <= made.start
+        assert made.start.denominator == made.run_in.denominator == 1
+    assert loops[RunIn.TWO].run_in == loops[RunIn.TWO].start - 2
+    assert loops[RunIn.TOP].run_in == 0 or loops[RunIn.TOP].start < 0
+    before = lengths[row - 2] if row > 1 else 8
+    assert loops[RunIn.EIGHT].run_in == begin - before
