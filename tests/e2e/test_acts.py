@@ -19,8 +19,9 @@ PHONE = {"width": 390, "height": 844}
 def told(empty: Stack, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The path of a routine with a measured take, made without the browser."""
     client, folder = Client(empty.address), tmp_path_factory.mktemp("told")
-    routine = client.begin(another(folder, REFERENCE), SHEET, GRID)
-    client.result(client.add_take(routine, another(folder, TAKES[0], "take.mp4")))
+    routine = client.begin(empty.known(folder, REFERENCE), SHEET, GRID)
+    take = empty.known(folder, TAKES[0], "take.mp4")
+    client.result(client.add_take(routine, take))
     yield f"{empty.address}/routines/{routine}"
     client.forget_all()
 
@@ -32,7 +33,8 @@ def row(page: Page, number: int) -> Any:
 def test_home_shows_each_routine_with_what_it_needs_and_deletes_one(
     empty: Stack, told: str, page: Page, tmp_path: Path
 ) -> None:
-    other = Client(empty.address).begin(another(tmp_path, REFERENCE, "low-bench.mp4"))
+    clip = empty.known(tmp_path, REFERENCE, "low-bench.mp4")
+    other = Client(empty.address).begin(clip)
     page.goto(empty.address)
     strip = page.get_by_label("Lantern Quay", exact=True)
     expect(strip.get_by_role("link", name=re.compile("row 3, Lanterns: slips on"))).to_be_visible()

@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from juxtakine.demo import lantern_quay
-from support.clips import REFERENCE, another
+from support.clips import REFERENCE, TAKES
 from support.sheets import GRID, SHEET, sheet
 from support.stack import Client, Stack, until
 
@@ -23,7 +23,7 @@ FIRST_S = float(lantern_quay.reference_grid().seconds(0.0))
 def clip(empty: Stack, tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[Client, int]]:
     """A routine with the instructor's clip alone, ready to be played."""
     client = Client(empty.address)
-    routine = client.begin(another(tmp_path_factory.mktemp("count"), REFERENCE, "quay.mp4"))
+    routine = client.begin(empty.known(tmp_path_factory.mktemp("count"), REFERENCE, "quay.mp4"))
     until(lambda: client.routine(routine)["reference"]["playable"])
     yield client, routine
     client.forget_all()
@@ -236,3 +236,33 @@ def test_every_subject_fits_its_window(at: tuple[Client, int, str], page: Page, 
     page.get_by_role("tab", name=subject).click()
     page.wait_for_timeout(200)
     assert page.evaluate("document.documentElement.scrollWidth") <= width
+
+
+def test_two_styles_are_right_over_a_stretch_and_the_take_is_judged_by_the_nearer(
+    empty: Stack, at: tuple[Client, int, str], page: Page, tmp_path: Path
+) -> None:
+    """The other clip is the take's own dancing: where the sheet lets it, the low arm of row 2 is right."""
+    client, routine, address = at
+    write(client, routine, SHEET, GRID)
+    take = client.add_take(routine, empty.known(tmp_path, TAKES[0], "take.mp4"))
+    assert "left upper arm" in str(client.result(take)["outcome"]["rows"][1])
+    page.goto(f"{address}?row=2&count=6")
+    page.get_by_role("tab", name="this count").click()
+    page.get_by_label("either style").check()
+    page.get_by_role("button", name="scored so through").click()
+    page.get_by_role("option", name="7", exact=True).click()
+    expect(page.get_by_role("button", name="scored so through")).to_have_text("7")
+    expect(row(page, 2).get_by_text("On 6, 7 two styles are right, and one clip shows the dance")).to_be_visible()
+    softer = empty.known(tmp_path, TAKES[0], "softer.mp4")
+    assert client.drop(f"/routines/{routine}/references", softer).status_code == 200
+    until(lambda: client.routine(routine)["others"][0]["usable"])
+    reference = client.routine(routine)["reference"]["id"]
+    client.send("PUT", f"/clips/{take}/against", {"reference": reference})
+    until(lambda: "softer.mp4" in str(client.result(take)["outcome"]))
+    page.goto(f"{address.removesuffix('count')}compare?row=2&count=7")
+    expect(page.get_by_label("Evidence")).to_contain_text("danced more as in softer.mp4, and judged by it")
+    expect(row(page, 2).get_by_text("clean")).to_be_visible()
+    page.go_back()
+    page.get_by_role("tab", name="this count").click()
+    page.get_by_label("either style").uncheck()
+    expect(row(page, 2).get_by_text("two styles are right")).to_have_count(0)

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from support.clips import BACK, LONG, LONG_RUN, REFERENCE, TAKES, another, together, tutorial
+from support.clips import BACK, LONG, LONG_RUN, REFERENCE, TAKES, together, tutorial
 from support.sheets import GRID, SHEET
 from support.stack import Client, Stack, until
 
@@ -19,7 +19,8 @@ FOUND_MS = 120_000
 def told(empty: Stack, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The path of a routine whose reference is measured and counted."""
     client = Client(empty.address)
-    routine = client.begin(another(tmp_path_factory.mktemp("told"), REFERENCE), SHEET, GRID)
+    clip = empty.known(tmp_path_factory.mktemp("told"), REFERENCE)
+    routine = client.begin(clip, SHEET, GRID)
     until(lambda: client.routine(routine)["reference"]["measured"], 180)
     yield f"{empty.address}/routines/{routine}"
     client.forget_all()
@@ -132,9 +133,11 @@ def test_mirrored_is_flipped_by_its_key(told: str, page: Page) -> None:
     expect(page.get_by_role("radio", name="as in a mirror")).to_be_checked()
 
 
-def test_a_second_clip_stands_beside_the_first_and_plays_with_its_music(told: str, page: Page, tmp_path: Path) -> None:
+def test_a_second_clip_stands_beside_the_first_and_plays_with_its_music(
+    empty: Stack, told: str, page: Page, tmp_path: Path
+) -> None:
     page.goto(f"{told}/watch")
-    page.get_by_label("Another clip").set_input_files(another(tmp_path, BACK, "back.mp4"))
+    page.get_by_label("Another clip").set_input_files(empty.known(tmp_path, BACK, "back.mp4"))
     page.wait_for_url("**/watch?clip=*")
     expect(page.get_by_text("75% of the tempo, from the other side:")).to_be_visible(timeout=FOUND_MS)
     expect(page.get_by_role("radio", name="the music")).to_be_checked()

@@ -16,10 +16,10 @@ from support.stack import Client, Stack, until
 def taught(stack: Stack, tmp_path_factory: pytest.TempPathFactory) -> tuple[int, int]:
     """A routine with a second clip of the instructor, from the back, and a take."""
     client, folder = Client(stack.address), tmp_path_factory.mktemp("taught")
-    routine = client.begin(another(folder, REFERENCE), SHEET, GRID)
-    added = client.drop(f"/routines/{routine}/references", another(folder, BACK, "back.mp4"))
+    routine = client.begin(stack.known(folder, REFERENCE), SHEET, GRID)
+    added = client.drop(f"/routines/{routine}/references", stack.known(folder, BACK, "back.mp4"))
     assert (added.status_code, added.json()["screen"]) == (200, "watch")
-    take = client.add_take(routine, another(folder, TAKES[2], "take.mp4"))
+    take = client.add_take(routine, stack.known(folder, TAKES[2], "take.mp4"))
     client.result(take)
     until(lambda: other(client, routine)["said"])
     return routine, take
@@ -100,7 +100,7 @@ def test_rows_from_two_clips_become_one_on_which_the_take_is_compared(client: Cl
 def test_a_stretch_of_the_same_clip_comes_and_goes_and_leaves_the_first_as_it_was(
     stack: Stack, client: Client, tmp_path: Path
 ) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE), SHEET, GRID)
+    routine = client.begin(stack.known(tmp_path, REFERENCE), SHEET, GRID)
     until(lambda: client.routine(routine)["reference"]["measured"])
     tracks = set((stack.backing.var / "tracks").glob("*"))
     clip = client.routine(routine)["reference"]["id"]

@@ -11,9 +11,14 @@ from support.sheets import GRID, SHEET
 from support.stack import Client, Stack, until
 
 
+def compared(stack: Stack, client: Client, folder: Path) -> tuple[int, int]:
+    """A routine and its take, both measured."""
+    routine = client.begin(stack.known(folder, REFERENCE), SHEET, GRID)
+    return routine, client.add_take(routine, stack.known(folder, TAKES[2], "take.mp4"))
+
+
 def test_results_of_an_older_version_are_made_anew(stack: Stack, client: Client, store: None, tmp_path: Path) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE), SHEET, GRID)
-    take = client.add_take(routine, another(tmp_path, TAKES[2], "take.mp4"))
+    routine, take = compared(stack, client, tmp_path)
     first = client.result(take)
     stack.kill_worker()
     with session() as db:
@@ -27,10 +32,9 @@ def test_results_of_an_older_version_are_made_anew(stack: Stack, client: Client,
     assert client.result(take)["outcome"] == first["outcome"]
 
 
-def test_by_hand_and_by_sound_again(client: Client, tmp_path: Path) -> None:
+def test_by_hand_and_by_sound_again(stack: Stack, client: Client, tmp_path: Path) -> None:
     """What was said by hand holds until it is taken back; both ways find the same faults here."""
-    routine = client.begin(another(tmp_path, REFERENCE), SHEET, GRID)
-    take = client.add_take(routine, another(tmp_path, TAKES[2], "take.mp4"))
+    _, take = compared(stack, client, tmp_path)
     by_sound = client.result(take)["outcome"]
     first = client.get(f"/clips/{take}/result")["clock"][8]["take_s"]
     client.send("PUT", f"/clips/{take}/first-count", {"first_s": first, "percent": 100})

@@ -3,6 +3,7 @@
 import json
 import subprocess
 import time
+from dataclasses import replace
 from pathlib import Path
 
 import httpx
@@ -10,9 +11,8 @@ import numpy as np
 import pytest
 
 from juxtakine.demo import lantern_quay
-from juxtakine.demo.load import TRACKS
 from juxtakine.media.track_file import load_track
-from support.clips import REFERENCE, TAKES, Kind, another, picture_of_a_wall, stretched, written
+from support.clips import REFERENCE, TAKES, Kind, another, picture_of_a_wall, shipped, stretched, written
 from support.sheets import GRID, SHEET, sheet
 from support.stack import Client, Stack, until
 
@@ -72,7 +72,7 @@ def test_the_same_clip_is_never_tracked_twice(
 ) -> None:
     """The same file in another routine, under another name: its track is there."""
     before = tracks(stack)
-    source = another(tmp_path, REFERENCE)
+    source = written(tmp_path)
     routines = [client.begin(source, SHEET, GRID) for _ in range(2)]
     until(lambda: all(client.routine(r)["reference"]["measured"] for r in routines))
     assert len(tracks(stack) - before) == 1
@@ -98,7 +98,7 @@ def test_progress_comes_as_it_happens(client: Client, tmp_path: Path) -> None:
 
 
 def test_cancel_stops_the_work_within_two_seconds_and_keeps_the_clip(client: Client, tmp_path: Path) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE))
+    routine = client.begin(written(tmp_path, last_s=15))
     clip = client.routine(routine)["reference"]["id"]
     until(lambda: (j := client.job(routine, clip))["step"] == "track" and j["done"] > 0)
     client.send("POST", f"/clips/{clip}/cancel")
@@ -121,16 +121,17 @@ def test_a_killed_workers_job_is_taken_up_and_ends_the_same(stack: Stack, client
     stack.start("worker")
     until(lambda: client.routine(routine)["reference"]["measured"])
     made = [load_track(f) for f in tracks(stack) - before if f.suffix == ".npz"]
-    shipped = load_track(TRACKS / "reference.npz")
+    before_that = shipped(REFERENCE)
     assert len(made) == 1
-    away = np.linalg.norm(made[0].image - shipped.image, axis=2)[shipped.visibility > 0.5]
+    away = np.linalg.norm(made[0].image - before_that.image, axis=2)[before_that.visibility > 0.5]
     assert (away <= 1).mean() >= 0.99
 
 
 def test_a_deleted_take_is_gone_for_good(stack: Stack, client: Client, danced: tuple[int, int], tmp_path: Path) -> None:
     routine, media = danced[0], stack.backing.var / "media"
     before = tracks(stack), {f for f in media.rglob("*") if f.is_file()}
-    take = client.add_take(routine, another(tmp_path, TAKES[2], "gone.mp4"))
+    clip = stack.known(tmp_path, TAKES[2], "gone.mp4")
+    take = client.add_take(routine, clip)
     client.result(take)
     assert tracks(stack) > before[0]
     assert client.send("DELETE", f"/clips/{take}").status_code == 204
@@ -155,8 +156,10 @@ def test_the_instructors_clip_is_not_deleted_as_a_take(client: Client, danced: t
     assert client.send("DELETE", f"/clips/{reference}").status_code == 409
 
 
-def test_a_silent_take_is_laid_by_its_movement(client: Client, danced: tuple[int, int], tmp_path: Path) -> None:
-    silent = written(tmp_path, Kind(audio=None), TAKES[0], 0.0, 30.0)
+def test_a_silent_take_is_laid_by_its_movement(
+    stack: Stack, client: Client, danced: tuple[int, int], tmp_path: Path
+) -> None:
+    silent = stack.measured(written(tmp_path, Kind(audio=None), TAKES[0], 0.0, 30.0), shipped(TAKES[0]))
     outcome = client.result(client.add_take(danced[0], silent, "silent.mp4"))["outcome"]
     assert outcome["comparison"]["alignment"]["method"] == "movement"
     assert outcome["comparison"]["redrill"][0] == 3
@@ -186,9 +189,12 @@ def test_a_short_take_is_not_refused(client: Client, danced: tuple[int, int], tm
     assert counts[0]["timing"]["verdict"] in ("on", "ahead", "behind")
 
 
-def test_a_sheet_longer_than_the_clip_is_compared_as_far_as_it_goes(client: Client, tmp_path: Path) -> None:
-    routine = client.begin(another(tmp_path, REFERENCE), sheet(*["1 2 3 4 5 6 7 8"] * 9), GRID)
-    take = client.add_take(routine, another(tmp_path, TAKES[2], "take.mp4"))
+def test_a_sheet_longer_than_the_clip_is_compared_as_far_as_it_goes(
+    stack: Stack, client: Client, tmp_path: Path
+) -> None:
+    clip = stack.known(tmp_path, REFERENCE)
+    routine = client.begin(clip, sheet(*["1 2 3 4 5 6 7 8"] * 9), GRID)
+    take = client.add_take(routine, stack.known(tmp_path, TAKES[2], "take.mp4"))
     counts = client.result(take)["outcome"]["comparison"]["counts"]
     assert counts[0]["timing"]["verdict"] != "not-seen"
     assert {c["timing"]["verdict"] for c in counts[-20:]} == {"not-seen"}
@@ -203,10 +209,12 @@ def test_nobody_in_the_picture_is_said(client: Client, danced: tuple[int, int], 
 
 
 def test_a_slower_take_is_found_by_its_movement_and_locked_at_its_own_tempo(
-    client: Client, danced: tuple[int, int], tmp_path: Path
+    stack: Stack, client: Client, danced: tuple[int, int], tmp_path: Path
 ) -> None:
     """The same dancing at 80 %: every frame lasts a quarter longer, and there is no sound."""
-    take = client.add_take(danced[0], stretched(tmp_path, TAKES[0], 1.25), "slow.mp4")
+    seen = shipped(TAKES[0])
+    slow = stack.measured(stretched(tmp_path, TAKES[0], 1.25), replace(seen, seconds=seen.seconds * 1.25))
+    take = client.add_take(danced[0], slow, "slow.mp4")
     result = client.result(take)
     assert result["outcome"]["comparison"]["alignment"]["tempo_ratio"] == pytest.approx(0.8, abs=0.004)
     assert result["outcome"]["comparison"]["redrill"][0] == 3

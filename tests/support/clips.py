@@ -9,13 +9,20 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
+from juxtakine.core.movement.tracks import Track
 from juxtakine.demo.load import TRACKS
 from juxtakine.demo.shoot import CLIPS
+from juxtakine.media.track_file import load_track
 
 REFERENCE = CLIPS / "reference.mp4"
 BACK = CLIPS / "back.mp4"
 TAKES = [CLIPS / f"take-{n}.mp4" for n in (1, 2, 3)]
 TICK = Fraction(1, 90_000)
+
+
+def shipped(clip: Path) -> Track:
+    """What the estimator saw in a shipped clip."""
+    return load_track(TRACKS / f"{clip.stem}.npz")
 
 
 @dataclass(frozen=True)

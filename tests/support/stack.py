@@ -13,9 +13,13 @@ from typing import Any, TypeVar
 
 import httpx
 
+from juxtakine.core.movement.tracks import Track
+from juxtakine.pipeline.tracks import Shelf, content_of
 from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, running
 from juxtakine.servers.ports import free_port
+from juxtakine.settings import settings
+from support.clips import another, shipped
 
 PATIENCE_S = 240
 T = TypeVar("T")
@@ -49,6 +53,16 @@ class Stack:
         """A command of the command line, to its end."""
         command = [sys.executable, "-m", "juxtakine.cli", name]
         subprocess.run(command, env=os.environ | self.backing.environment, check=True)
+
+    def measured(self, clip: Path, shown: Track) -> Path:
+        """The clip, with its track on the shelf as if it had been measured before: for tests of what comes after."""
+        shelf = Shelf(self.backing.var / "tracks", settings().models)
+        shelf.keep(shelf.key(content_of(clip), settings().model), shown)
+        return clip
+
+    def known(self, folder: Path, source: Path, name: str = "clip.mp4") -> Path:
+        """A copy of a shipped clip that is new to the application but for its track."""
+        return self.measured(another(folder, source, name), shipped(source))
 
     def kill_worker(self) -> None:
         """With its children, as a power cut would: no clean-up, no message."""

@@ -3,6 +3,7 @@ import type { useClipActs } from '../api/queries';
 import type { ClipView } from '../api/schema';
 import { Ask } from '../ui/Ask';
 import { DropAct } from '../ui/DropPlace';
+import { Tick } from '../ui/Tick';
 
 type MoreProps = {
   take: ClipView;
@@ -28,15 +29,13 @@ export function More({ take, acts, measured, onAdd, onPlace, onFollow, onGone }:
       <button type="button" className="act" onClick={onFollow}>
         several people in it?<kbd>F</kbd>
       </button>
-      <label className="flex items-baseline gap-1.5">
-        <input
-          type="checkbox"
-          // as it was said, before the answer is there
-          checked={acts.small.isPending ? acts.small.variables.small : take.small}
-          onChange={(e) => acts.small.mutate({ clip: take.id, small: e.target.checked })}
-        />
+      <Tick
+        checked={take.small}
+        busy={acts.small.isPending}
+        onTick={(small) => acts.small.mutate({ clip: take.id, small })}
+      >
         marked small on purpose: timing alone
-      </label>
+      </Tick>
       <button type="button" className="act text-soft" onClick={() => setLeaving(true)}>
         Delete take {take.number}
       </button>

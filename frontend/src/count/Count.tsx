@@ -141,7 +141,7 @@ export function Count({ routine, tabs }: Props) {
             onFirst={moveFirst}
           />
         ),
-        count: <CountPanel place={place} sheet={routine.sheet} save={save} />,
+        count: <CountPanel place={place} sheet={routine.sheet} save={save} busy={edits.sheet.isPending} />,
         row: <RowPanel {...{ routine, school, save }} row={open} onSchool={setSchool} />,
         order: <OrderPanel {...{ routine, edits, save }} />,
         out: <OutPanel {...{ routine, edits }} />,

@@ -3,6 +3,7 @@ import type { DoneForm, Foot, Layer, Quality, Score, SheetForm } from '../api/sc
 import type { Place } from '../sheet/choosing';
 import { Field } from '../ui/Field';
 import { Pick } from '../ui/Pick';
+import { Tick } from '../ui/Tick';
 import { asWritten, type Change, markedThere, overrideOf, scoredAlike, scoredThrough } from './edits';
 import type { Save } from './typing';
 
@@ -41,7 +42,9 @@ const SCORES: readonly { value: Score; text: string }[] = [
   { value: 'free', text: 'free' },
 ];
 
-export function CountPanel({ place, sheet, save }: { place: Place | null; sheet: SheetForm; save: Save }) {
+type Props = { place: Place | null; sheet: SheetForm; save: Save; busy: boolean };
+
+export function CountPanel({ place, sheet, save, busy }: Props) {
   if (!place)
     return <p className="text-soft">Choose a count in the sheet: what is done there is written here.</p>;
   const { row, cell } = place;
@@ -154,23 +157,23 @@ export function CountPanel({ place, sheet, save }: { place: Place | null; sheet:
         </span>
         {mark.score !== 'both' &&
           LAYERS.map((name) => (
-            <label key={name} className="flex items-baseline gap-1">
-              <input
-                type="checkbox"
-                checked={!mark.parts.length || mark.parts.includes(name)}
-                onChange={(e) => part(name, e.target.checked)}
-              />
+            <Tick
+              key={`${name} ${row.number} ${cell.label}`}
+              checked={!mark.parts.length || mark.parts.includes(name)}
+              busy={busy}
+              onTick={(on) => part(name, on)}
+            >
               {name}
-            </label>
+            </Tick>
           ))}
-        <label className="flex items-baseline gap-1">
-          <input
-            type="checkbox"
-            checked={mark.either}
-            onChange={(e) => change({ either: e.target.checked })}
-          />
+        <Tick
+          key={`either ${row.number} ${cell.label}`}
+          checked={mark.either}
+          busy={busy}
+          onTick={(either) => change({ either })}
+        >
           either style: as in any of the clips
-        </label>
+        </Tick>
         {!plain && on.length > 1 && (
           <span>
             <span className="text-soft">so through </span>
