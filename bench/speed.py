@@ -1,6 +1,5 @@
 """How fast it is: tracking against a plain loop, comparing after tracking, the Compare screen in a real browser."""
 
-import json
 import subprocess
 import sys
 import tempfile
@@ -14,7 +13,6 @@ from statistics import median
 
 import av
 import numpy as np
-from numpy.typing import NDArray
 from playwright.sync_api import Page, sync_playwright
 from scipy.signal import resample_poly
 
@@ -26,7 +24,6 @@ from juxtakine.demo.load import TRACKS
 from juxtakine.demo.music import RATE as TUNE_RATE
 from juxtakine.demo.music import harbour_tune
 from juxtakine.demo.shoot import CLIPS
-from juxtakine.media import pose
 from juxtakine.media.clips import frame_times
 from juxtakine.media.sound import RATE
 from juxtakine.media.track_file import load_track
@@ -58,11 +55,13 @@ def main() -> None:
 def tracking(folder: Path) -> Iterator[Line]:
     clip = long_clip(folder / "long.mp4")
     # in turn and the best of each, as other work on the machine only ever slows a round
-    rounds = [(plain_loop(clip, folder), two_processes(clip, folder / f"parts-{n}")) for n in range(ROUNDS)]
-    plain, ours = (max(figures) for figures in zip(*rounds, strict=True))
     times = frame_times(clip)
     every = len(times) / len(picked_frames(times))
-    all_frames = plain_loop(clip, folder, times[: ALL_S * 30])
+    rounds = [
+        (plain_loop(clip, round(every), len(times)), two_processes(clip, folder / f"parts-{n}")) for n in range(ROUNDS)
+    ]
+    plain, ours = (max(figures) for figures in zip(*rounds, strict=True))
+    all_frames = plain_loop(clip, 1, ALL_S * 30)
     yield Line("tracking, plain single-process loop", f"{plain:.1f} frames/s", "")
     yield Line("tracking, both cores, the same frames", f"{ours:.1f} frames/s", "")
     yield Line("tracking, times the plain loop", f"{ours / plain:.2f}", "1.80")
@@ -91,18 +90,11 @@ def decoded(clip: Path) -> Iterator[av.VideoFrame]:
             yield frame
 
 
-def plain_loop(clip: Path, folder: Path, wanted: NDArray[np.float64] | None = None) -> float:
-    """Frames a second of one process that estimates the wanted or the picked frames in order, its start left out."""
-    times = frame_times(clip)
-    picked = [float(t) for t in (times[picked_frames(times)] if wanted is None else wanted)]
-    job = folder / "plain.json"
-    chunk = pose.Chunk(str(clip), str(settings().task_file(settings().model)), picked, 0, str(folder / "plain.npz"))
-    job.write_text(json.dumps(vars(chunk)))
-    command = [sys.executable, "-m", "juxtakine.media.pose", str(job)]
-    pipe, nothing = subprocess.PIPE, subprocess.DEVNULL
-    with subprocess.Popen(command, stdin=pipe, stdout=pipe, stderr=nothing, text=True) as process:
-        stamps = [time.perf_counter() for line in process.stdout or () if line.startswith("frame ")]
-    return (len(stamps) - 1) / (stamps[-1] - stamps[0])
+def plain_loop(clip: Path, step: int, frames: int) -> float:
+    """Frames a second of the plain script that estimates every `step`-th of the first `frames`."""
+    task = settings().task_file(settings().model)
+    command = [sys.executable, Path(__file__).parent / "plain_loop.py", clip, task, str(step), str(frames)]
+    return float(subprocess.run(command, capture_output=True, text=True, check=True).stdout)
 
 
 def two_processes(clip: Path, workspace: Path) -> float:
