@@ -47,6 +47,9 @@ def test_sections_follow_each_other_in_their_order() -> None:
     assert [r.written for r in made] == [1, 2, 1, 2, 3, 4, 1, 2, 1, 2, 3]
     assert made[7].phrase.line == "1 2 3 & 4"
     assert [m.cue for m in made[2].phrase.marks] == ["side L", "close"]
+    again = Phrase("again", 8, EIGHT, section="A")
+    assert [r.phrase.name for r in rows(danced("", A1, A2, TAG, again))] == ["one", "two", "tag", "again"]
+    assert [r.phrase.name for r in rows(danced("tag, A", A1, A2, TAG, again))] == ["tag", "one", "two", "again"]
     assert named(danced("")) == [("one", 8), ("two", 8), ("tag", 4), ("bridge", 8)]
     assert read_order("A x3", ["A"]) == (Repetition("A"),) * 3
 

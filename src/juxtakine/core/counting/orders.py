@@ -34,12 +34,10 @@ class Repetition:
 
 
 def read_order(text: str, sections: Sequence[str]) -> tuple[Repetition, ...]:
-    """Read an order of the named `sections` (case does not matter); empty text: each once, as they are written.
+    """Read an order of the named `sections` (case does not matter).
 
     Raises LineError with the place and the reason where a section is not there or is its own ending.
     """
-    if not text.strip():
-        return tuple(Repetition(name) for name in sections)
     known = {name.casefold(): name for name in sections}
     repetitions: list[Repetition] = []
     for begin, item in items(text):

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from fractions import Fraction
+from itertools import groupby
 from math import ceil
 
 from juxtakine.core.counting.lines import LineError, first_counts, read_line
@@ -96,9 +97,9 @@ def rows(written: Written) -> tuple[Row, ...]:
     if not written.phrases:
         return ()
     seen: set[int] = set()
-    for number, repetition in enumerate(read_order(written.order, section_names(written)), 1):
+    for number, (repetition, body) in enumerate(_repetitions(written), 1):
         overrides = {(o.row, o.mark.label): o.mark for o in written.overrides if o.repetition == number}
-        for place, (row, phrase) in enumerate(_danced(written, repetition)):
+        for place, (row, phrase) in enumerate(body):
             variant = _variant(phrase, written.dances)
             shown = _overridden(other_side(variant) if repetition.other_side else variant, row, overrides)
             made.append(Row(shown, row, number, repetition, place == 0, row in seen))
@@ -158,12 +159,28 @@ def mirrored(mark: Mark) -> Mark:
     )
 
 
-def _sections(written: Written) -> dict[str, list[tuple[int, Phrase]]]:
-    """By name, the rows (from 1) of each section; a name that comes twice goes on."""
-    found: dict[str, list[tuple[int, Phrase]]] = {}
+def _repetitions(written: Written) -> Iterator[tuple[Repetition, list[tuple[int, Phrase]]]]:
+    """What is danced one after the other, with its rows; without an order the rows as they stand."""
+    if written.order.strip():
+        for repetition in read_order(written.order, section_names(written)):
+            yield repetition, list(_danced(written, repetition))
+    else:
+        for name, run in groupby(_in_sections(written), key=lambda r: r[0]):
+            yield Repetition(name), [(row, phrase) for _, row, phrase in run]
+
+
+def _in_sections(written: Written) -> Iterator[tuple[str, int, Phrase]]:
+    """Each row (from 1) with the name of the section that it is in."""
     name = UNNAMED
     for row, phrase in enumerate(written.phrases, 1):
         name = phrase.section or name
+        yield name, row, phrase
+
+
+def _sections(written: Written) -> dict[str, list[tuple[int, Phrase]]]:
+    """By name, the rows of each section; a name that comes twice goes on."""
+    found: dict[str, list[tuple[int, Phrase]]] = {}
+    for name, row, phrase in _in_sections(written):
         found.setdefault(name, []).append((row, phrase))
     return found
 
