@@ -143,6 +143,8 @@ def test_a_wrong_file_changes_nothing(client: Client, routine: int) -> None:
         ("a.csv", "row;line\n1;für".encode("latin-1"), "not in UTF-8"),
         ("a.json", b"{}{", "Invalid JSON"),
         ("a.json", b'{"phrases": [{"line": "1 2 x", "counts": 3}]}', "x is not a count"),
+        ("a.json", b'{"phrases": [{"counts": 0, "line": "1"}], "walls": 99, "ones": ["now"]}', "walls: "),
+        ("a.json", b'{"phrases": [{"counts": 0, "line": "1"}], "walls": 99, "ones": ["now"]}', "phrases.0.counts: "),
         ("a.mid", silent.getvalue(), "names no tempo"),
         ("a.vtt", b"WEBVTT\n\n", "not of this sheet"),
         ("a.docx", b"", "is none of"),

@@ -12,7 +12,8 @@ from pydantic import ValidationError
 from juxtakine.core.counting.lines import Sounding, counts_of, read_line
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Layer
-from juxtakine.pipeline.forms import FormError, first_problem
+from juxtakine.pipeline.forms import FormError, told
+from juxtakine.pipeline.forms import problems as problems_of
 from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm
 
 OF_ROWS = ("row", "name", "section", "counts", "line", "swing", "starts on", "faces")
@@ -22,7 +23,6 @@ QUALITIES = tuple(f"{layer} quality" for layer in LAYERS)
 COLUMNS = (*OF_ROWS, *OF_COUNTS, *LAYERS, *QUALITIES)
 NEEDED = ("row", "line")
 NOT_IN_CSV = "CSV can't hold the order of sections, what single repetitions change, easier ways and steps of one's own."
-MOST_PROBLEMS = 5
 
 
 def to_csv(form: SheetForm) -> str:
@@ -65,10 +65,9 @@ def from_csv(data: bytes) -> SheetForm:
         try:
             phrases.append(_phrase(row))
         except ValidationError as error:
-            problems.append(f"row {number}: {first_problem(error.errors())}")
+            problems += [f"row {number}: {problem}" for problem in problems_of(error)]
     if problems:
-        more = f", and {len(problems) - MOST_PROBLEMS} more" if len(problems) > MOST_PROBLEMS else ""
-        raise FormError("; ".join(problems[:MOST_PROBLEMS]) + more)
+        raise FormError(told(problems))
     return SheetForm(phrases=phrases)
 
 

@@ -1,10 +1,12 @@
 """What all forms have in common that files and the interface carry (docs/formats.md), and how a file is read."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Annotated, TypeVar
 
 from pydantic import BaseModel, ConfigDict, PlainSerializer, ValidationError
+
+MOST_TOLD = 5
 
 
 class FormError(ValueError):
@@ -31,16 +33,21 @@ F = TypeVar("F", bound=Form)
 
 
 def read_form(form: type[F], path: Path) -> F:
-    """A JSON file in its form. Raises FormError with the first thing that is wrong."""
+    """A JSON file in its form. Raises FormError with what is wrong."""
     try:
         return form.model_validate_json(path.read_bytes())
     except ValidationError as error:
-        raise FormError(f"{path.name}: {first_problem(error.errors())}") from error
+        raise FormError(f"{path.name}: {told([*problems(error)])}") from error
 
 
-def first_problem(errors: list[Mapping[str, object]] | list[object]) -> str:
-    """The first of pydantic's problems, as a place and a reason."""
-    first = errors[0]
-    assert isinstance(first, Mapping)
-    place = ".".join(str(k) for k in first["loc"])  # type: ignore[attr-defined]
-    return f"{place}: {first['msg']}" if place else str(first["msg"])
+def problems(error: ValidationError) -> Iterator[str]:
+    """Each as a place and a reason."""
+    for found in error.errors():
+        place = ".".join(map(str, found["loc"]))
+        yield f"{place}: {found['msg']}" if place else found["msg"]
+
+
+def told(problems: Sequence[str]) -> str:
+    """All that can be read at once, and how many more there are."""
+    more = len(problems) - MOST_TOLD
+    return "; ".join(problems[:MOST_TOLD]) + (f"; and {more} more" if more > 0 else "")

@@ -22,7 +22,7 @@ from juxtakine.exchange.paper import Paper, to_pdf
 from juxtakine.exchange.subtitles import NOT_IN_VTT, grid_from_vtt, to_vtt
 from juxtakine.exchange.table import NOT_IN_CSV, from_csv, to_csv, to_markdown
 from juxtakine.jobs import beats, flow, inputs
-from juxtakine.pipeline.forms import FormError, first_problem
+from juxtakine.pipeline.forms import FormError, problems, told
 from juxtakine.pipeline.sheet_forms import GridForm, MarkForm, PhraseForm, SheetForm
 from juxtakine.settings import settings
 from juxtakine.store import routines
@@ -283,7 +283,7 @@ def _sheet_in(db: Session, routine: Routine, data: bytes, kind: str) -> s.Import
         try:
             sheet, without = SheetForm.model_validate_json(data), ""
         except ValidationError as error:
-            raise FormError(first_problem(error.errors())) from error
+            raise FormError(told([*problems(error)])) from error
     readable(sheet)
     rows = len(sheet.phrases)
     return s.Imported(routine=keep_sheet(db, routine, sheet), said=f"{rows} rows were taken in.{without}")
