@@ -39,15 +39,6 @@ FOLLOW: dict[str, Any] = {
 }
 
 
-FOLLOW: dict[str, Any] = {
-    "type": click,
-    "action": "append",
-    "default": [],
-    "metavar": "X,Y@SECONDS",
-    "help": "who is followed: the middle of the trunk, as shares of the picture, at a moment; may be said again",
-}
-
-
 def existing(path: Path) -> Path:
     if not path.is_file():
         raise Refused(f"There is no file {path}.")

@@ -1,0 +1,166 @@
+"""View and timing on movements made of smooth random limbs, of which turn, lag and size are exactly known."""
+
+from dataclasses import replace
+from fractions import Fraction
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.ndimage import gaussian_filter1d
+from scipy.spatial.transform import Rotation
+
+from juxtakine.core.comparing.timing import lags, windows
+from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
+from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.movement.cleaning import RATE
+from juxtakine.core.movement.features import LIMBS, Features
+from juxtakine.core.movement.tracks import Floats
+
+LASTS_S = 24.0
+GRID = Grid.from_tempo(2.0, 110)
+COUNTS = np.arange(4.0, 28.0)
+STILL = np.zeros(len(COUNTS), bool)
+ARMS = [i for i, part in enumerate(LIMBS) if part.endswith("arm")]
+SLOW = settings(max_examples=8, deadline=None)
+
+
+def danced(seed: int = 1) -> Features:
+    """Each limb swings about its own direction and arrives on each count; all of it is seen, with a little noise."""
+    random = np.random.default_rng(seed)
+    seconds = np.arange(0, LASTS_S, 1 / RATE)
+    keys = random.normal(0, 1, (60, len(LIMBS), 3)) + random.normal(0, 1.2, (len(LIMBS), 3))
+    at = np.clip(np.floor(GRID.count(seconds) + 0.5), 0, 59).astype(int)
+    vectors = gaussian_filter1d(keys[at], 0.09 * RATE, axis=0)
+    vectors /= np.linalg.norm(vectors, axis=2, keepdims=True)
+    n = len(seconds)
+    return Features(
+        seconds, vectors, np.full((n, len(LIMBS)), 0.02), np.tile([0.3, 0.0, 0.05], (n, 1)),
+        np.full(n, 0.95), np.zeros(n), np.zeros(n, np.int64),
+    )  # fmt: skip
+
+
+def noisy(f: Features, seed: int = 5, size: float = 0.015) -> Features:
+    return replace(f, vectors=f.vectors + np.random.default_rng(seed).normal(0, size, f.vectors.shape))
+
+
+def later(f: Features, lag_s: float) -> Features:
+    """The same, with everything done so much later."""
+    moved = f.at(np.clip(f.seconds - lag_s, f.seconds[0], f.seconds[-1]))
+    return replace(moved, seconds=f.seconds)
+
+
+def turned(f: Features, degrees: float) -> Features:
+    turn = Rotation.from_euler("y", degrees, degrees=True)
+    return replace(f, vectors=turn.apply(f.vectors.reshape(-1, 3)).reshape(f.vectors.shape), feet=turn.apply(f.feet))
+
+
+def viewed(take: Features, grid: Grid = GRID) -> View:
+    return build(danced(), take, GRID, grid, COUNTS)
+
+
+@SLOW
+@given(st.floats(-150, 150))
+def test_the_turn_between_the_cameras_is_found(degrees: float) -> None:
+    view = viewed(noisy(turned(danced(), degrees)))
+    expected = Rotation.from_euler("y", degrees, degrees=True)
+    assert np.degrees((view.turn * expected.inv()).magnitude()) < 3
+    assert view.unlikeness < 0.05
+
+
+def test_of_two_different_dances_much_is_left() -> None:
+    assert viewed(danced(9)).unlikeness > 0.5
+
+
+@SLOW
+@given(st.floats(-0.3, 0.3), st.floats(-60, 60))
+def test_a_lag_is_told_with_its_size_and_sign_from_any_side(lag_s: float, degrees: float) -> None:
+    told = lags(viewed(noisy(later(turned(danced(), degrees), lag_s))), COUNTS, STILL)
+    own = told.own[np.isfinite(told.own)]
+    assert len(own) >= 0.9 * len(COUNTS)
+    assert np.abs(own - lag_s).mean() < 0.012
+    assert abs(np.median(own) - lag_s) < 0.006
+
+
+def test_one_late_count_stays_its_own() -> None:
+    """From half a count before count 12 until half a count after it, the body is 140 ms behind."""
+    whole, late = danced(), later(danced(), 0.14)
+    here = np.abs(GRID.count(whole.seconds) - 12.0) < 0.5
+    told = lags(viewed(noisy(replace(whole, vectors=np.where(here[:, None, None], late.vectors, whole.vectors)))),
+                COUNTS, STILL)  # fmt: skip
+    at = int(np.flatnonzero(COUNTS == 12)[0])
+    assert told.own[at] == pytest.approx(0.14, abs=0.03)
+    others = np.delete(told.own, [at - 1, at, at + 1])
+    assert np.nanmax(np.abs(others)) < 0.03
+
+
+@pytest.mark.parametrize("share", [0.6, 0.8, 1.25])
+def test_a_take_at_another_tempo_has_lags_in_its_own_time(share: float) -> None:
+    slow = danced()
+    slow = replace(slow, seconds=slow.seconds / share)
+    steps = np.arange(0, slow.seconds[-1], 1 / RATE)
+    grid = Grid((Anchor(Fraction(0), 2.0 / share), Anchor(Fraction(22), (2.0 + 12.0) / share)))
+    told = lags(viewed(noisy(later(slow.at(steps), 0.1)), grid), COUNTS, STILL)
+    assert np.nanmedian(told.own) == pytest.approx(0.1, abs=0.01)
+
+
+def test_without_some_limbs_the_lag_is_the_same_and_less_sure() -> None:
+    take = noisy(later(danced(), 0.08))
+    armless = take.vectors.copy()
+    armless[:, ARMS] = np.nan
+    whole, part = (lags(viewed(t), COUNTS, STILL) for t in (take, replace(take, vectors=armless)))
+    assert np.nanmedian(part.own) == pytest.approx(0.08, abs=0.01)
+    assert np.nanmedian(part.se) > np.nanmedian(whole.se)
+
+
+def test_where_nothing_moves_or_nothing_is_seen_no_lag_is_made_up() -> None:
+    still = danced()
+    first, last = (int(GRID.seconds(c) * RATE) for c in (9.0, 15.0))
+    vectors = still.vectors.copy()
+    vectors[first:last] = vectors[first]
+    standing = replace(still, vectors=vectors)
+    inside = (COUNTS > 10) & (COUNTS < 14)
+    told = lags(build(standing, noisy(standing), GRID, GRID, COUNTS), COUNTS, STILL)
+    assert not told.moves[inside].any()
+    assert np.isnan(told.own[inside]).all()
+    hidden = noisy(still).vectors
+    hidden[first:last] = np.nan
+    unseen = lags(viewed(replace(still, vectors=hidden)), COUNTS, STILL)
+    assert np.isnan(unseen.own[inside]).all()
+
+
+@SLOW
+@given(st.floats(0.5, 1.0))
+def test_the_size_of_the_arms_ways_is_told(share: float) -> None:
+    small = danced()
+    vectors = small.vectors.copy()
+    middle = vectors[:, ARMS].mean(0)
+    vectors[:, ARMS] = middle + share * (vectors[:, ARMS] - middle)
+    told, error = size_of_ways(viewed(noisy(replace(small, vectors=vectors))), COUNTS, np.zeros(len(COUNTS)))
+    assert told == pytest.approx(share, abs=max(0.05, 3 * error))
+
+
+def test_who_stands_goes_no_way_and_who_dances_the_whole() -> None:
+    still = danced()
+    first, last = (int(GRID.seconds(c) * RATE) for c in (11.2, 14.8))
+    vectors = still.vectors.copy()
+    vectors[first:last] = vectors[first]
+    shares = shares_of_way(viewed(replace(still, vectors=vectors)), COUNTS, np.zeros(len(COUNTS)))
+    assert np.all(shares[(COUNTS > 12) & (COUNTS < 15)] < 0.2)
+    assert np.nanmedian(shares[COUNTS > 16]) == pytest.approx(1.0, abs=0.1)
+
+
+COUNT_LINES = st.lists(st.sampled_from([0.25, 0.5, 0.5, 1.0, 1.0, 2.0]), min_size=2, max_size=20)
+
+
+@given(COUNT_LINES, st.data(), st.floats(0.3, 1.0))
+def test_windows_lead_into_their_counts_and_wait_for_moves_that_go_on(
+    steps: list[float], data: st.DataObject, count_s: float
+) -> None:
+    counts: Floats = np.cumsum([0.0, *steps])
+    goes_on = np.array(data.draw(st.lists(st.booleans(), min_size=len(counts), max_size=len(counts))))
+    made = windows(counts, goes_on, count_s)
+    assert [w.at for w in made] == counts.tolist()
+    for w, after in zip(made, [*counts[1:], counts[-1] + 1], strict=True):
+        assert w.start < w.at < w.end <= w.at + 0.25 * min(1.0, after - w.at) + 1e-9
+        assert w.at - w.start <= 0.9 * max(2.0, 0.4 / count_s) + 1e-9
