@@ -1,4 +1,4 @@
-"""From findings to rows, their order and their loops: properties that hold for whatever was measured."""
+"""From what was measured to causes, rows, their order and their loops: properties that hold for whatever it was."""
 
 from dataclasses import replace
 from fractions import Fraction as F
@@ -136,3 +136,87 @@ def test_a_loop_lies_in_its_row_and_its_run_in_before_it(lengths: list[int], dat
     assert loops[RunIn.TOP].run_in == 0 or loops[RunIn.TOP].start < 0
     before = lengths[row - 2] if row > 1 else 8
     assert loops[RunIn.EIGHT].run_in == begin - before
+
+
+def seen(**changes: object) -> Evidence:
+    """What the bodies show, changed on the counts that are named by their place in the sheet."""
+    arrays = {k: np.array(v) for k, v in vars(QUIET).items() if k != "ranges"}
+    for name, on in changes.items():
+        if name != "ranges":
+            for i, value in on.items():  # type: ignore[attr-defined]
+                arrays[name][i] = value
+    return Evidence(**arrays, ranges=changes.get("ranges", {}))  # type: ignore[arg-type]
+
+
+ON_TIME = [0.0] * len(COUNTS)
+HOLD = next(i for i, c in enumerate(COUNTS) if c.hold)
+FAR = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, "too low")
+
+
+def off(results: list[CountResult], at: range, **parts: PartResult) -> list[CountResult]:
+    """The same, with these parts off on some counts."""
+    out = list(results)
+    for i in at:
+        named = {Part(name.replace("_", "-")): result for name, result in parts.items()}
+        position = Position(PositionVerdict.OFF, 0.5, HELD.parts | named)
+        found = of_count(COUNTS[i], out[i].timing, position)
+        out[i] = replace(out[i], position=position, findings=found)
+    return out
+
+
+def told(results: list[CountResult], evidence: Evidence) -> list[tuple[FindingKind, F, F]]:
+    made = explained(results, evidence)
+    return [(f.kind, f.start, f.end) for r in made for f in r.findings if f.sure]
+
+
+@given(st.integers(1, 7))
+def test_who_stands_where_the_reference_moves_has_a_move_missing(at: int) -> None:
+    evidence = seen(ways={at: 0.05}, plain_deg={at: 40.0})
+    results = off(measured(ON_TIME), range(at, at + 1), left_upper_arm=FAR, right_upper_arm=FAR)
+    assert told(results, evidence) == [(FindingKind.MISSING, F(at), F(at))]
+    there_already = seen(ways={at: 0.05}, plain_deg={at: 6.0})
+    assert told(measured(ON_TIME), there_already) == []
+
+
+def test_a_move_in_a_hold_is_one_too_many_and_a_hold_left_early_is_not() -> None:
+    stirs = seen(motion={HOLD: 20.0}, own_least={HOLD: 400.0})
+    at = COUNTS[HOLD].at
+    assert told(measured(ON_TIME), stirs) == [(FindingKind.EXTRA, at, at)]
+    early = [-160.0 if i == HOLD + 1 else 0.0 for i in range(len(COUNTS))]
+    left = explained(measured(early), stirs)
+    assert [(f.kind, f.start, f.end) for r in left for f in r.findings if f.sure] == [
+        (FindingKind.LEFT_HOLD_EARLY, at, COUNTS[HOLD + 1].at)
+    ]
+    assert left[HOLD].timing.verdict is TimingVerdict.AHEAD
+
+
+@given(st.integers(0, 5), st.integers(2, 3))
+def test_the_other_side_is_told_once_for_its_stretch(first: int, n: int) -> None:
+    """And explains every limb that is off because of it."""
+    on = range(first, min(first + n, 8))
+    evidence = seen(plain_deg=dict.fromkeys(on, 50.0), mirrored_deg=dict.fromkeys(on, 5.0))
+    results = off(measured(ON_TIME), on, left_upper_arm=FAR, right_forearm=FAR)
+    assert told(results, evidence) == [(FindingKind.WRONG_SIDE, F(on[0]), F(on[-1]))]
+
+
+@given(st.integers(0, 5), st.sampled_from([-90.0, -50.0, 60.0, 180.0]))
+def test_a_turn_lasts_until_the_facing_is_right_again(first: int, degrees: float) -> None:
+    turned = PartResult(degrees, Unit.DEGREES, 1.0, PositionVerdict.OFF, 8, 17, "")
+    results = off(measured(ON_TIME), range(first, first + 3), facing=turned, left_shin=FAR)
+    assert told(results, QUIET) == [(FindingKind.TURN, F(first), F(first + 2))]
+    made = explained(results, QUIET)[first].findings[0]
+    assert made.size == degrees
+    assert made.text.startswith("turned too little" if degrees < 0 else "turned too far")
+
+
+@given(st.floats(0.4, 0.75))
+def test_arms_that_are_small_throughout_are_told_once_for_their_row(share: float) -> None:
+    low = PartResult(-20.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, "too low")
+    results = off(measured(ON_TIME), range(2, 5), left_upper_arm=low)
+    assert told(results, seen(ranges={1: (share, 0.03), 2: (0.98, 0.03)})) == [(FindingKind.RANGE, F(0), F(7))]
+
+
+def test_what_is_only_perhaps_the_cause_takes_nothing_away() -> None:
+    results = off(measured(ON_TIME), range(2, 5), left_upper_arm=FAR)
+    kinds = {k for k, _, _ in told(results, seen(ranges={1: (0.8, 0.2)}))}
+    assert kinds == {FindingKind.LIMB}
