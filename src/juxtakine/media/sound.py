@@ -46,7 +46,7 @@ def _laid(pieces: list[tuple[int, Samples]]) -> Samples | None:
     out = np.zeros(max(at + len(s) for at, s in pieces), np.float32)
     for at, samples in pieces:
         skip = max(0, -at)
-        out[max(0, at) : at + len(samples)] = samples[skip:]
+        out[max(0, at) : max(0, at + len(samples))] = samples[skip:]
     return out
 
 
