@@ -15,7 +15,7 @@ from juxtakine.core.counting.music.beats import beats
 from juxtakine.core.counting.music.onsets import NoBeat
 from juxtakine.media.sound import RATE
 
-TABLE = 2001
+TABLE = 3001
 """Where the seeds begin that are looked at for the table alone; even ones below were for tuning."""
 TEMPO, WITHIN_S = 0.002, 0.07
 
