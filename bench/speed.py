@@ -35,7 +35,7 @@ from support.stack import whole_stack
 LONG_S = 60
 ALL_S = 20
 """Seconds of the clip that the loop over all frames is timed on."""
-ROUNDS = 3
+ROUNDS = 2
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 
 
