@@ -12,7 +12,7 @@ from juxtakine.core.comparing.common_movement import match_movements
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, Finding, FindingKind, Method, PhraseKind, TimingVerdict, Whose
-from juxtakine.core.comparing.sides import Sides
+from juxtakine.core.comparing.sides import KnownSides
 from juxtakine.core.comparing.words import remarks, row_words
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import expand
@@ -154,8 +154,8 @@ def test_a_flipped_take_is_known_and_turned_back() -> None:
 def test_mirroring_both_changes_nothing_but_the_side(at: float, channel: str) -> None:
     take = danced(routine().adjust(at, **{channel: -45 if at > 14 else 45}).inexact(SEED))
     common = CommonTime(GRID, Method.SOUND, 1.0)
-    plain = compare(reference(), take, SHEET, GRID, common, Sides(False, False))
-    both = compare(reference(), take, SHEET, GRID, common, Sides(True, True))
+    plain = compare(reference(), take, SHEET, GRID, common, KnownSides(False, False))
+    both = compare(reference(), take, SHEET, GRID, common, KnownSides(True, True))
     assert [(f.part and mirrored_part(f.part), f.start) for f in sure(plain)] == [(f.part, f.start) for f in sure(both)]
     assert both.mirror.used is False
 

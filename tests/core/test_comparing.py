@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import CompareError, compare, measure, nearest
 from juxtakine.core.comparing.results import FindingKind, Method, PhraseKind, PositionVerdict, TimingVerdict, Whose
-from juxtakine.core.comparing.sides import Sides
+from juxtakine.core.comparing.sides import KnownSides
 from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Score, Sheet
@@ -222,7 +222,7 @@ def test_of_an_instructor_known_to_mirror_the_sides_are_the_students_own(flipped
     take = danced(routine().adjust(6, l_elev=-35))
     told = compare(
         reference().mirrored, take.mirrored if flipped else take, SHEET, GRID, CommonTime(GRID, Method.SOUND, 1.0),
-        Sides(reference=True),
+        KnownSides(reference=True),
     )  # fmt: skip
     assert (told.mirror.used, told.mirror.whose) == ((False, None) if flipped else (True, Whose.REFERENCE))
     limbs = {f.part for c in told.counts for f in c.findings if f.sure and f.part is not None}
@@ -236,7 +236,7 @@ def test_of_a_take_whose_picture_is_known_the_instructors_sides_follow(flipped: 
     take = danced(routine().adjust(6, l_elev=-35))
     shown = reference().mirrored if danced_mirrored else reference()
     common = CommonTime(GRID, Method.SOUND, 1.0)
-    told = compare(shown, take.mirrored if flipped else take, SHEET, GRID, common, Sides(take=flipped))
+    told = compare(shown, take.mirrored if flipped else take, SHEET, GRID, common, KnownSides(take=flipped))
     assert told.mirror.used is (flipped != danced_mirrored)
     assert {f.part for c in told.counts for f in c.findings if f.sure and f.part} == {Part.LEFT_UPPER_ARM}
 

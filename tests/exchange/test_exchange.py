@@ -4,6 +4,8 @@ import csv
 import io
 import re
 from fractions import Fraction
+from html import escape
+from itertools import pairwise
 
 import mido
 import pysubs2
@@ -135,3 +137,49 @@ def test_files_of_something_else_are_refused() -> None:
     for read in (lambda: grid_from_midi(b"no midi", 0.0), lambda: grid_from_vtt(b"\xff\xfe", made, 0.0)):
         with pytest.raises(FormError, match="can't be read"):
             read()
+
+
+@given(st.lists(ROWS, min_size=1, max_size=3))
+def test_paper_holds_every_count_once_and_every_word_escaped(rows: list[PhraseForm]) -> None:
+    html = page(SheetForm(title="<Low & Bench>", phrases=rows).written(), Paper.LETTER, None)
+    assert html.count('class="sign"') == 9 * len(rows)
+    assert "&lt;Low &amp; Bench&gt;" in html
+    for cue in (m.cue for p in rows for m in p.marks if m.cue):
+        assert escape(cue) in html
+    assert html.count('class="row"') == len(rows)
+
+
+@given(st.lists(ROWS, min_size=1, max_size=3))
+def test_markdown_has_a_table_a_row_with_as_many_cells_as_counts(rows: list[PhraseForm]) -> None:
+    lines = to_markdown(SheetForm(phrases=rows)).splitlines()
+    tables = [line for line in lines if line.startswith("| ")]
+    assert sum(line.startswith("| count |") for line in tables) == len(rows)
+    assert all(len(re.split(r"(?<!\\)\|", line)) == 9 + 3 for line in tables)
+
+
+def test_subtitles_and_clicks_follow_the_rows_as_they_are_danced() -> None:
+    """A row danced twice, once on the other side and cut, sounds twice in both."""
+    form = sheet("1 2 3 & 4 - 6 7 8").model_copy(update={"order": "A, A other side cut 4"})
+    made = form.value()
+    assert made.total == 12
+    subtitles = pysubs2.SSAFile.from_string(to_vtt(made, DRIFTING, 0.0), "vtt")
+    assert len(subtitles) == 9 + 5
+    assert subtitles[9].start == pytest.approx(1000 * float(DRIFTING.seconds(8)), abs=1)
+    assert [a.end <= b.start + 1 for a, b in pairwise(subtitles)] == [True] * 13
+    midi = mido.MidiFile(file=io.BytesIO(to_midi(made, DRIFTING, 0.0)))
+    assert len([m for m in midi if m.type == "note_on"]) == 12
+    assert len([m for m in mido.merge_tracks(midi.tracks) if m.type == "marker"]) == 3  # count 1, and each row
+
+
+GRIDS = st.lists(st.floats(0.3, 1.2), min_size=1, max_size=6).map(
+    lambda lengths: Grid(
+        tuple(Anchor(Fraction(8 * i), 2.0 + 8 * sum(lengths[:i])) for i in range(len(lengths) + 1)),
+    )
+)
+
+
+@given(GRIDS)
+def test_any_tempo_comes_back_from_midi(grid: Grid) -> None:
+    back = grid_from_midi(to_midi(sheet("1 2 3 4 5 6 7 8", "1 2 3 4 5 6 7 8").value(), grid, 0.0), 0.0)
+    for count in (0, 1, 7.5, 12):
+        assert float(back.seconds(count)) == pytest.approx(float(grid.seconds(count)), abs=0.005)

@@ -86,7 +86,7 @@ def beats(arguments: argparse.Namespace) -> int:
 
 def compare(arguments: argparse.Namespace) -> int:
     from juxtakine.core.comparing.compare import CompareError
-    from juxtakine.core.comparing.sides import Sides
+    from juxtakine.core.comparing.sides import KnownSides
     from juxtakine.core.counting.grids import GridError
     from juxtakine.core.counting.lines import LineError
     from juxtakine.core.counting.sheets import SheetError
@@ -104,7 +104,7 @@ def compare(arguments: argparse.Namespace) -> int:
         model = arguments.model or next(filter(None, map(_model_of, clips)), settings().model)
         followed = arguments.follow_reference, arguments.follow_take
         reference, take = (_recording(p, model, f) for p, f in zip(clips, followed, strict=True))
-        said = Said(take_grid, Align(arguments.align), Sides(*MIRRORS[arguments.mirror]), enters=form.enters)
+        said = Said(take_grid, Align(arguments.align), KnownSides(*MIRRORS[arguments.mirror]), enters=form.enters)
         result = compared(reference, take, sheet, grid, said)
     except (CompareError, FormError, GridError, LineError, SheetError) as error:
         raise Refused(str(error)) from error

@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from juxtakine.core.comparing.compare import CompareError
-from juxtakine.core.comparing.sides import UNSAID, Sides
+from juxtakine.core.comparing.sides import UNSAID, KnownSides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Score, Sheet, SheetError, check
 from juxtakine.core.counting.structure import by_timing
@@ -49,7 +49,7 @@ class Shown:
     clip_id: int
     source: Source
     grid: Grid
-    sides: Sides = UNSAID
+    sides: KnownSides = UNSAID
 
 
 @dataclass(frozen=True)
@@ -194,7 +194,7 @@ def at_tempo(clip: Clip) -> bool:
     return clip.placed is not None and abs(PlacedForm.model_validate(clip.placed).tempo_ratio - 1) <= AT_TEMPO
 
 
-def _shown(clip: Clip, sides: Sides = UNSAID) -> Shown:
+def _shown(clip: Clip, sides: KnownSides = UNSAID) -> Shown:
     return Shown(clip.id, _source(clip), grid_of(ready(clip)), sides)
 
 
@@ -210,10 +210,10 @@ def sides_of(clip: Clip) -> tuple[bool, bool]:
     return known and images is not None, other != bool(images)
 
 
-def both_sides(reference: Clip, take: Clip) -> Sides:
+def both_sides(reference: Clip, take: Clip) -> KnownSides:
     """What was said of both clips; a reference that is only known to mirror the first one has the other sides too."""
     known, other = sides_of(reference)
-    return Sides(other if known or other else None, take.flipped)
+    return KnownSides(other if known or other else None, take.flipped)
 
 
 def grid_of(form: dict[str, object]) -> Grid:

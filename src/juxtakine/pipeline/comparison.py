@@ -12,7 +12,7 @@ from juxtakine.core.comparing.common_sound import match_sounds
 from juxtakine.core.comparing.common_time import SURE, CommonTime, settled
 from juxtakine.core.comparing.compare import CompareError, measure, told
 from juxtakine.core.comparing.results import Comparison, Method
-from juxtakine.core.comparing.sides import UNSAID, Sides
+from juxtakine.core.comparing.sides import UNSAID, KnownSides
 from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, expand
@@ -77,7 +77,7 @@ class Said:
 
     take_grid: Grid | None = None
     align: Align = Align.AUTO
-    sides: Sides = UNSAID
+    sides: KnownSides = UNSAID
     music: Music | None = None
     """Where the routine is danced to the music in another clip than the reference."""
     enters: int = 0

@@ -20,7 +20,7 @@ from juxtakine.core.comparing.results import (
     Timing,
     TimingVerdict,
 )
-from juxtakine.core.comparing.sides import UNSAID, Sides, turned_back, unlikeness_by_count
+from juxtakine.core.comparing.sides import UNSAID, KnownSides, turned_back, unlikeness_by_count
 from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
@@ -42,7 +42,7 @@ class CompareError(ValueError):
 
 def compare(
     reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
-    sides: Sides = UNSAID,
+    sides: KnownSides = UNSAID,
 ) -> Comparison:  # fmt: skip
     """Everything told of a take beside one reference. Raises as `measure` does."""
     return told(measure(reference, take, sheet, reference_grid, common, sides), sheet)
@@ -61,7 +61,7 @@ def told(measured: Measured, sheet: Sheet) -> Comparison:
 
 def measure(
     reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
-    sides: Sides = UNSAID,
+    sides: KnownSides = UNSAID,
 ) -> Measured:  # fmt: skip
     """Each count by itself. Raises SheetError, and CompareError where too little of a person is seen."""
     counts = expand(sheet)

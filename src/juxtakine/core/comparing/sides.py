@@ -26,7 +26,7 @@ TOLD = 0.9
 
 
 @dataclass(frozen=True)
-class Sides:
+class KnownSides:
     """What is known of the two clips; None is left to the movement. `reference`: its left is the student's right, as it
     is danced mirrored or its picture flipped. `take`: its picture is flipped."""
 
@@ -34,25 +34,26 @@ class Sides:
     take: bool | None = None
 
 
-UNSAID = Sides()
+UNSAID = KnownSides()
 """All is left to the movement."""
 
 
 def turned_back(
-    sides: Sides, reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
+    sides: KnownSides, reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
 ) -> tuple[Features, Features, Mirror]:
     """Both movements with the student's own sides, and what is told of the mirror."""
     images, certainty = None, 1.0
-    if sides.reference is None or sides.take is None:
+    asked = sides.reference is None or sides.take is None
+    if asked:
         images, certainty = mirror_images(reference, take, reference_grid, take_grid, counts)
     other, flipped = _settled(sides, images)
-    unknown = images is None and sides == UNSAID
+    untold = asked and images is None and other == flipped
     whose = None if other == flipped else Whose.REFERENCE if other else Whose.TAKE
-    found = Mirror(None if unknown else other != flipped, whose, certainty)
+    found = Mirror(None if untold else other != flipped, whose, certainty)
     return reference.mirrored if other else reference, take.mirrored if flipped else take, found
 
 
-def _settled(sides: Sides, images: bool | None) -> tuple[bool, bool]:
+def _settled(sides: KnownSides, images: bool | None) -> tuple[bool, bool]:
     """Whether the reference, and whether the take, has to be turned: from what is known and from whether the two are
     mirror images. What nothing tells has the student's own sides, the reference before the take."""
     other, flipped = sides.reference, sides.take
