@@ -1,6 +1,19 @@
 import { expect, test } from 'vitest';
 import type { CellView, MarkForm, PhraseForm, RowView, SheetForm } from '../api/schema';
-import { added, EIGHT, marked, moved, removed, scoredAlike, scoredThrough } from './edits';
+import {
+  added,
+  asWritten,
+  EIGHT,
+  marked,
+  markedThere,
+  marksOn,
+  moved,
+  overrideOf,
+  removed,
+  said,
+  scoredAlike,
+  scoredThrough,
+} from './edits';
 
 const named = (name: string): PhraseForm => ({ ...EIGHT, name });
 const names = (sheet: SheetForm) => sheet.phrases?.map((p) => p.name).join('');
@@ -69,4 +82,46 @@ test('a count of which nothing is said any more has no mark', () => {
   const once = marked([EIGHT], 1, '5', { foot: 'left', layers: { arms: { cue: 'up', quality: 'sharp' } } });
   expect(once[0]?.marks).toHaveLength(1);
   expect(marked(once, 1, '5', { foot: null, layers: {} })[0]?.marks).toEqual([]);
+});
+
+/** The row as it is danced a second time, on its own side. */
+const again = (sheet: SheetForm) => ({ ...shown(sheet), again: 'row 1', repetition: 2 }) as RowView;
+
+test('where a row is danced again, that time alone is marked, and can be as written again', () => {
+  const sheet = { phrases: [{ ...EIGHT, marks: [{ ...mark('3'), cue: 'lift' }] }] } as SheetForm;
+  const [, , third] = again(sheet).cells;
+  if (!third) throw new Error('an eight has a third count');
+  const otherwise = markedThere(sheet, again(sheet), third, { cue: 'hold' });
+  expect(otherwise.phrases).toEqual(sheet.phrases);
+  expect(otherwise.overrides).toMatchObject([{ repetition: 2, row: 1, mark: { label: '3', cue: 'hold' } }]);
+  const twice = markedThere(otherwise, again(sheet), third, { foot: 'left' });
+  expect(twice.overrides).toMatchObject([{ mark: { cue: 'hold', foot: 'left' } }]);
+  expect(overrideOf(twice, shown(sheet), '3')).toBeUndefined();
+  expect(asWritten(twice, again(sheet), '3').overrides).toEqual([]);
+});
+
+test('edits that come fast each begin from the one before', () => {
+  const sheet = { phrases: [EIGHT] } as SheetForm;
+  const row = shown(sheet);
+  const [one] = row.cells;
+  if (!one) throw new Error('an eight has a first count');
+  const layer = (name: 'feet' | 'arms') => (now: MarkForm) => ({
+    layers: { ...now.layers, [name]: { cue: name, quality: null } },
+  });
+  const both = markedThere(markedThere(sheet, row, one, layer('feet')), row, one, layer('arms'));
+  expect(Object.keys(both.phrases?.[0]?.marks?.[0]?.layers ?? {})).toEqual(['feet', 'arms']);
+});
+
+test('a row’s words stand on its counts one after the other, and missing ones take theirs away', () => {
+  const row = shown({ phrases: [EIGHT] } as SheetForm);
+  const words = (phrases: PhraseForm[]) => phrases[0]?.marks?.map((m) => `${m.label} ${m.sounds}`);
+  const some = said([EIGHT], row, 'sounds', ['ka', '', 'dum']);
+  expect(words(some)).toEqual(['1 ka', '3 dum']);
+  expect(words(said(some, row, 'sounds', ['ta']))).toEqual(['1 ta']);
+});
+
+test('marks go with the counts that a line has no more', () => {
+  const marks = [mark('1'), mark('3 &'), mark('8')];
+  const cells = shown({ phrases: [EIGHT] } as SheetForm).cells;
+  expect(marksOn(marks, cells).map((m) => m.label)).toEqual(['1', '8']);
 });
