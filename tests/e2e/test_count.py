@@ -39,6 +39,17 @@ def row(page: Page, number: int) -> Any:
     return page.locator(f"[data-row='{number}']")
 
 
+def pick(page: Page, name: str, key: str) -> None:
+    """From a list, by keys."""
+    page.get_by_role("button", name=name).focus()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("listbox")).to_be_focused()
+    page.keyboard.press(key)
+    # another one than before is marked before it is taken
+    expect(page.locator("[role=option][data-focus]:not([data-selected])")).to_have_count(1)
+    page.keyboard.press("Enter")
+
+
 def write(client: Client, routine: int, form: dict[str, Any], grid: dict[str, Any] | None = None) -> None:
     assert client.send("PUT", f"/routines/{routine}/sheet", form).status_code == 200
     if grid:
@@ -266,3 +277,27 @@ def test_two_styles_are_right_over_a_stretch_and_the_take_is_judged_by_the_neare
     page.get_by_role("tab", name="this count").click()
     page.get_by_label("either style").uncheck()
     expect(row(page, 2).get_by_text("two styles are right")).to_have_count(0)
+
+
+def test_how_a_stretch_is_scored_is_said_by_keyboard_alone_on_a_small_phone(
+    at: tuple[Client, int, str], page: Page
+) -> None:
+    client, routine, address = at
+    write(client, routine, sheet("1 2 3 & 4 - 6 7 8"), GRID)
+    page.set_viewport_size({"width": 360, "height": 740})
+    page.goto(f"{address}?row=1&count=3")
+    page.get_by_role("tab", name="the beat").focus()
+    page.keyboard.press("ArrowRight")
+    pick(page, "how it is scored", "ArrowDown")
+    expect(page.get_by_role("button", name="how it is scored")).to_have_text("timing only")
+    page.get_by_role("checkbox", name="arms").focus()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("checkbox", name="arms")).not_to_be_checked()
+    pick(page, "scored so through", "End")
+    expect(page.get_by_role("button", name="scored so through")).to_have_text("8")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 360
+    marks = client.routine(routine)["sheet"]["phrases"][0]["marks"]
+    assert [m["label"] for m in marks] == ["3", "3 &", "4", "5", "6", "7", "8"]
+    assert all((m["score"], sorted(m["parts"])) == ("timing", ["body", "feet", "head"]) for m in marks)
+    page.keyboard.press("z")
+    until(lambda: len(client.routine(routine)["sheet"]["phrases"][0]["marks"]) == 1)

@@ -1,0 +1,95 @@
+"""Tracks and what is carried between estimated frames; what can't be a track is refused when it is made."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from juxtakine.core.movement.cleaning import clean
+from juxtakine.core.movement.features import LIMBS, features
+from juxtakine.core.movement.tracks import Track, filled_in
+from support.limbs import danced, noisy
+
+N = 12
+STILL = Track(
+    np.arange(N) / 30, np.full((N, 33, 2), 100.0), np.zeros((N, 33, 3)), np.ones((N, 33)), np.ones(N, bool),
+    np.ones(N, bool), 640, 360, "made up pose_full",
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("change", "sentence"),
+    [
+        ({"image": np.zeros((N, 32, 2))}, "image has the shape"),
+        ({"world": np.zeros((N, 33, 2))}, "world has the shape"),
+        ({"followed": np.ones(N - 1, bool)}, "followed has the shape"),
+        ({"seconds": np.zeros(N)}, "time stamps must rise"),
+        ({"seconds": np.arange(N)[::-1] / 30}, "time stamps must rise"),
+    ],
+)
+def test_what_can_not_be_a_track_is_refused(change: dict[str, np.ndarray], sentence: str) -> None:  # type: ignore[type-arg]
+    with pytest.raises(ValueError, match=sentence):
+        replace(STILL, **change)
+
+
+def test_the_model_is_the_last_word_of_the_estimators_name() -> None:
+    assert STILL.model == "full"
+    assert replace(STILL, estimator="another 0.1 heavy").model == "heavy"
+
+
+@given(st.integers(4, 30), st.sampled_from([1, 2, 4]), st.data())
+def test_between_estimated_frames_all_is_filled_in_and_over_gaps_nothing(
+    n: int, step: int, data: st.DataObject
+) -> None:
+    times = np.arange(n * step) / 30
+    at = np.append(np.arange(0, len(times), step), len(times) - 1)
+    estimated = times[np.unique(at)]
+    values = np.column_stack([np.sin(3 * estimated), np.cos(2 * estimated)])
+    lost = data.draw(st.sets(st.integers(0, len(estimated) - 1), max_size=4))
+    values[list(lost)] = np.nan
+    out = filled_in(times, estimated, values)
+    known = {round(float(t), 6): v for t, v in zip(estimated, values, strict=True)}
+    for t, got in zip(times, out, strict=True):
+        own = known.get(round(float(t), 6))
+        if own is not None:
+            assert np.allclose(got, own, equal_nan=True)
+            continue
+        i = int(np.searchsorted(estimated, t))
+        both = np.isfinite(values[i - 1]).all() and np.isfinite(values[i]).all()
+        assert np.isfinite(got).all() == both
+        if both:
+            assert abs(got[0] - np.sin(3 * t)) < 0.02
+
+
+def test_a_body_that_is_never_found_has_no_features_and_breaks_nothing() -> None:
+    nobody = replace(STILL, image=np.full((N, 33, 2), np.nan), world=np.full((N, 33, 3), np.nan),
+                     visibility=np.zeros((N, 33)))  # fmt: skip
+    assert not nobody.found.any()
+    made = features(clean(nobody))
+    assert not np.isfinite(made.vectors).any()
+
+
+@given(st.floats(-1, 26), st.floats(0.01, 3))
+def test_features_at_other_times_lie_between_their_neighbours(first: float, lasts: float) -> None:
+    """And beyond both ends nothing is seen."""
+    whole = noisy(danced())
+    seconds = np.linspace(first, first + lasts, 7)
+    made = whole.at(seconds)
+    inside = (seconds >= whole.seconds[0]) & (seconds <= whole.seconds[-1])
+    assert np.array_equal(np.isfinite(made.vectors).all((1, 2)), inside)
+    for t, vectors in zip(seconds[inside], made.vectors[inside], strict=True):
+        i = min(int(np.searchsorted(whole.seconds, t, side="right")), len(whole.seconds) - 1)
+        low, high = np.sort(whole.vectors[i - 1 : i + 1], axis=0)
+        assert ((vectors >= low - 1e-9) & (vectors <= high + 1e-9)).all()
+
+
+def test_the_mirror_of_the_mirror_is_the_movement_itself() -> None:
+    whole = noisy(danced())
+    twice = whole.mirrored.mirrored
+    for name in ("vectors", "doubt", "feet", "level", "facing"):
+        assert np.array_equal(getattr(twice, name), getattr(whole, name))
+    left, right = LIMBS.index(LIMBS[2]), LIMBS.index(LIMBS[3])
+    assert np.array_equal(whole.mirrored.vectors[:, left, 1], whole.vectors[:, right, 1])
+    assert np.array_equal(whole.mirrored.vectors[:, left, 0], -whole.vectors[:, right, 0])
