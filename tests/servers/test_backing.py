@@ -1,5 +1,6 @@
 """The servers' own folders: made once, mended when half made, readable by their owner alone."""
 
+import shutil
 import stat
 from pathlib import Path
 
@@ -45,6 +46,17 @@ def test_a_half_made_data_folder_is_made_anew(tmp_path: Path) -> None:
     kept = backing.secret
     backing.prepare()
     assert backing.secret == kept
+
+
+def test_servers_are_found_where_an_ordinary_users_path_does_not_reach(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Debian keeps them with what is for its administrator."""
+    monkeypatch.setenv("PATH", "/usr/local/bin:/usr/bin:/bin")
+    assert shutil.which("mariadbd") is None
+    backing = Backing(tmp_path / "var", 1, 2)
+    for command in (backing.database_command, ["mariadb-install-db"], backing.broker_command):
+        assert shutil.which(command[0]), command[0]
 
 
 def test_a_server_that_does_not_come_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

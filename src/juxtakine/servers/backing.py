@@ -100,7 +100,7 @@ class Backing:
     def database_command(self) -> list[str]:
         # the socket's name is relative to the data folder: a path to it may be too long for a socket
         return [
-            "mariadbd", "--no-defaults", f"--datadir={self.var / 'mariadb'}", "--socket=mariadb.sock",
+            found("mariadbd") or "mariadbd", "--no-defaults", f"--datadir={self.var / 'mariadb'}", "--socket=mariadb.sock",
             f"--pid-file={self.var / 'mariadb.pid'}", f"--bind-address={HOST}", f"--port={self.database_port}",
             f"--init-file={self.var / 'first.sql'}", "--skip-name-resolve", "--innodb-buffer-pool-size=64M",
             *_as_root(),
@@ -123,6 +123,11 @@ class Backing:
                 return
             time.sleep(0.1)
         raise ServerError(f"MariaDB or Redis did not start; see {self.var / 'log'}")
+
+
+def found(program: str) -> str | None:
+    """Its path: Debian's servers lie where an ordinary user's PATH may not reach."""
+    return shutil.which(program, path=f"{os.environ.get('PATH', '')}:/usr/sbin")
 
 
 def _as_root() -> list[str]:

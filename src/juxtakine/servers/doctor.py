@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import av
 
+from juxtakine.servers.backing import found
 from juxtakine.settings import Settings
 
 LEAST_FREE_BYTES = 2 * 10**9
@@ -29,7 +30,7 @@ def complaints(where: Settings) -> list[str]:
 
 def _programs() -> Iterator[str]:
     for program, package in PROGRAMS.items():
-        if not shutil.which(program, path=f"{os.environ.get('PATH', '')}:/usr/sbin"):
+        if not found(program):
             yield f"The program {program} is missing: install the Debian package {package}, or run make setup."
 
 
