@@ -100,7 +100,8 @@ class Backing:
     def database_command(self) -> list[str]:
         # the socket's name is relative to the data folder: a path to it may be too long for a socket
         return [
-            found("mariadbd") or "mariadbd", "--no-defaults", f"--datadir={self.var / 'mariadb'}", "--socket=mariadb.sock",
+            found("mariadbd") or "mariadbd", "--no-defaults",
+            f"--datadir={self.var / 'mariadb'}", "--socket=mariadb.sock",
             f"--pid-file={self.var / 'mariadb.pid'}", f"--bind-address={HOST}", f"--port={self.database_port}",
             f"--init-file={self.var / 'first.sql'}", "--skip-name-resolve", "--innodb-buffer-pool-size=64M",
             *_as_root(),
