@@ -179,6 +179,12 @@ def test_forty_counts_are_typed_with_layers_and_one_time_is_danced_otherwise(
     page.get_by_role("radio", name="sounds").click()
     expect(row(page, 2).get_by_role("button", name="row 2, 3 &: ka")).to_be_visible()
     page.get_by_role("radio", name="steps").click()
+    page.get_by_role("button", name="swing", exact=True).click()
+    page.get_by_role("option", name="swung", exact=True).click()
+    page.get_by_role("button", name="so in every row").click()
+    expect(page.get_by_role("button", name="so in every row")).to_have_count(0)
+    page.keyboard.press("a")
+    until(lambda: [round(p["swing"], 2) for p in client.routine(routine)["sheet"]["phrases"]] == [0.67] * 6)
     mark = client.routine(routine)["sheet"]["phrases"][1]["marks"][0]
     assert (mark["layers"], mark["sounds"]) == ({"arms": {"cue": "high", "quality": "sharp"}}, "ka")
 

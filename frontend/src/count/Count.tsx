@@ -16,7 +16,7 @@ import { Trouble } from '../ui/Said';
 import { BeatPanel } from './BeatPanel';
 import { Findings, Order, WhatNext } from './Checked';
 import { CountPanel } from './CountPanel';
-import { added, EIGHT, markedThere, moved, removed } from './edits';
+import { added, EIGHT, eightAfter, markedThere, moved, removed } from './edits';
 import { type Face, writtenLayer } from './layer';
 import { OrderPanel } from './OrderPanel';
 import { OutPanel } from './OutPanel';
@@ -59,6 +59,10 @@ export function Count({ routine, tabs }: Props) {
       (now) => ({ phrase: firstOf(now, after + 1), label: '1' }),
     );
   };
+  const addEight = () => {
+    const after = open?.written ?? routine.sheet.phrases?.length ?? 0;
+    add(after, eightAfter(routine.sheet, after));
+  };
   // a row that was added is typed as soon as it opens
   useLayoutEffect(() => {
     if (open && begun.current === open.written) {
@@ -66,7 +70,6 @@ export function Count({ routine, tabs }: Props) {
       focusLine();
     }
   }, [open]);
-  const last = routine.sheet.phrases?.length ?? 0;
   const free = () =>
     place ? save((s) => markedThere(s, place.row, place.cell, freed(place.cell.free))) : false;
   const { first, moveFirst, posts, onPlace } = useGrid(routine, edits, open);
@@ -77,7 +80,7 @@ export function Count({ routine, tabs }: Props) {
     'Shift+ArrowRight': () => player.frame(1, fps),
     z: () => routine.can_undo && edits.step.mutate('undo'),
     'Shift+z': () => routine.can_redo && edits.step.mutate('redo'),
-    a: () => add(open?.written ?? last, EIGHT),
+    a: () => addEight(),
     e: () => {
       setFace('line');
       setTimeout(focusLine);
@@ -172,11 +175,7 @@ export function Count({ routine, tabs }: Props) {
       <Findings routine={routine} onMend={(sheet) => edits.sheet.mutate(sheet)} />
       <Sheet {...{ rows, layer, chosen, now }} heading={HEADINGS[school]} onChoose={setChosen} />
       <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2 pt-3 bench:pl-[104px]">
-        <button
-          type="button"
-          className={rows.length ? 'act' : 'main'}
-          onClick={() => add(open?.written ?? last, EIGHT)}
-        >
+        <button type="button" className={rows.length ? 'act' : 'main'} onClick={() => addEight()}>
           {rows.length ? 'Add a row' : 'Type the first row'}
           <kbd>A</kbd>
         </button>

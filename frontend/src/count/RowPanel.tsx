@@ -76,6 +76,15 @@ export function RowPanel({ routine, row, school, onSchool, save }: Props) {
         <span className="text-soft">& lies</span>
         <span>
           <Pick label="swing" value={phrase.swing} options={SWINGS} onChange={(swing) => change({ swing })} />
+          {routine.sheet.phrases?.some((p) => p.swing !== phrase.swing) && (
+            <button
+              type="button"
+              className="act ml-4"
+              onClick={() => save(onPhrases((ps) => ps.map((p) => ({ ...p, swing: phrase.swing }))))}
+            >
+              so in every row
+            </button>
+          )}
         </span>
         <span className="text-soft">easier way</span>
         <Field

@@ -43,6 +43,12 @@ function ordered(sheet: SheetForm, rows: readonly (number | PhraseForm)[]): Shee
   return { ...sheet, phrases, overrides };
 }
 
+/** A new row of eight after this one; it swings as that one does. */
+export const eightAfter = (sheet: SheetForm, row: number): PhraseForm => ({
+  ...EIGHT,
+  swing: sheet.phrases?.[row - 1]?.swing ?? EIGHT.swing,
+});
+
 export const added = (sheet: SheetForm, after: number, phrase: PhraseForm): SheetForm =>
   ordered(sheet, [...numbers(sheet).slice(0, after), phrase, ...numbers(sheet).slice(after)]);
 
