@@ -116,7 +116,10 @@ export function scoredAlike(row: RowView, cell: CellView): CellView[] {
 
 /** The counts after this one are scored as it is, up to that one; those after it no more. */
 export function scoredThrough(sheet: SheetForm, row: RowView, cell: CellView, last: string): SheetForm {
-  const { score, parts, either } = cell.mark;
+  // as it is by now: what was just changed of it may not be answered yet
+  const written = sheet.phrases?.[row.written - 1]?.marks?.find((m) => m.label === cell.label);
+  const meant = row.again ? overrideOf(sheet, row, cell.label)?.mark : written;
+  const { score, parts, either } = meant ?? cell.mark;
   const [, ...before] = scoredAlike(row, cell);
   const on = row.cells.slice(row.cells.indexOf(cell) + 1);
   const now = on.slice(0, on.findIndex((c) => c.label === last) + 1);
