@@ -25,7 +25,7 @@ TEXT = st.text("abcäö ,;\"'|é-", max_size=12).map(str.strip)
 MARKS = st.builds(
     MarkForm,
     label=st.sampled_from(["1", "2", "3", "3 &", "4", "5", "6", "7", "8"]),
-    cue=TEXT, sounds=TEXT, lyrics=TEXT, turn=st.integers(-8, 8),
+    cue=TEXT, sounds=TEXT, lyrics=TEXT, turn=st.integers(-8, 8), either=st.booleans(),
     score=st.sampled_from(["both", "timing", "position", "free"]),
     parts=st.lists(st.sampled_from(["feet", "body", "arms", "head"]), unique=True).map(sorted),
     foot=st.sampled_from([None, "left", "right", "both"]), weight=st.sampled_from([None, "left", "right", "both"]),

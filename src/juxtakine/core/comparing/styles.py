@@ -57,7 +57,7 @@ def _by(told: CountResult, beside: CountResult, style: int) -> CountResult:
 
 def _evidence(every: Sequence[Evidence], style: Ints, counts: Sequence[CountResult]) -> Evidence:
     def chosen(name: str) -> Floats:
-        return np.choose(style, [getattr(e, name) for e in every])
+        return np.array([getattr(e, name) for e in every])[style, np.arange(len(style))]
 
     phrase = np.array([c.count.phrase for c in counts])
     ranges = {n: every[_mostly(style[phrase == n])].ranges[n] for n in every[MAIN].ranges}
