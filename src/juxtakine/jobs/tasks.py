@@ -16,9 +16,9 @@ from juxtakine.jobs.app import app
 from juxtakine.jobs.places import stretch_of, track_of
 from juxtakine.jobs.steps import STEPS
 from juxtakine.media.clips import ClipError
-from juxtakine.store import clips, jobs
+from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import is_deadlock, session
-from juxtakine.store.models import JobState
+from juxtakine.store.models import Clip, JobState
 
 BEAT_S = 1.0
 ATTEMPTS = 4
@@ -88,16 +88,21 @@ def work(job_id: int) -> None:
         log.exception("job %s failed", job_id)
         state = JobState.FAILED
         error = f"This went wrong on our side ({type(failure).__name__}). The clip is kept: measure it again."
-    _end(job_id, worker, clip_id, state, error)
+    end(job_id, worker, clip, state, error)
 
 
-def _end(job_id: int, worker: str, clip_id: int, state: JobState, error: str | None) -> None:
-    """Say how it ended and queue what follows; an edit at the same time may take the same rows, then once more."""
+def end(job_id: int, worker: str, clip: Clip, state: JobState, error: str | None = None) -> None:
+    """Say how it ended and queue what follows; an edit at the same time may take the same rows, then once more.
+
+    One after the other within a routine: of two tracks that end at once, each would else take the other for not done,
+    and nobody would compare them.
+    """
     for _ in range(ATTEMPTS):
         try:
             with session() as db:
+                routines.hold(db, clip.routine_id)
                 if jobs.finish(db, job_id, worker, state, error) and state is JobState.DONE:
-                    flow.follow(db, clip_id)
+                    flow.follow(db, clip.id)
             return
         except OperationalError as failure:
             if not is_deadlock(failure):

@@ -154,7 +154,7 @@ class Job(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     clip_id: Mapped[int] = mapped_column(ForeignKey("clip.id", ondelete="CASCADE"))
     step: Mapped[Step] = mapped_column(_word(Step))
-    state: Mapped[JobState] = mapped_column(_word(JobState), default=JobState.QUEUED, index=True)
+    state: Mapped[JobState] = mapped_column(_word(JobState), default=JobState.QUEUED)
     done: Mapped[int] = mapped_column(default=0)
     total: Mapped[int] = mapped_column(default=0)
     error: Mapped[str | None] = mapped_column(Text)

@@ -25,6 +25,12 @@ def get(db: Session, routine_id: int, lock: bool = False) -> Routine:
     return found
 
 
+def hold(db: Session, routine_id: int) -> None:
+    """Wait for whoever changes this routine, and let nobody else until the transaction ends. It has to come first: what
+    is read before may be older."""
+    db.execute(select(Routine.id).where(Routine.id == routine_id).with_for_update())
+
+
 def create(db: Session, sheet: dict[str, Any], grid: dict[str, Any] | None = None, demo: str | None = None) -> Routine:
     routine = Routine(demo=demo)
     routine.edits.append(Edit(number=0, sheet=sheet, grid=grid))
