@@ -86,9 +86,9 @@ def measure(
     places = np.where(np.isfinite(lags.own), lags.own, constant)
     poses = positions(view, counts, places)
     inside = _inside(reference, reference_grid, at) & _inside(take, common.grid, at)
+    times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), grid.count_length(at)])
     results = tuple(
-        _count(c, i, lags, constant, poses[i], reference_grid, grid, by_music, bool(inside[i]))
-        for i, c in enumerate(counts)
+        _count(c, i, lags, constant, poses[i], times[i], by_music, bool(inside[i])) for i, c in enumerate(counts)
     )
     alignment = Alignment(
         common.method,
@@ -164,13 +164,14 @@ def _tempo_ratio(reference: Grid, take: Grid, at: Floats) -> float:
 
 
 def _count(
-    count: SheetCount, i: int, lags: timing.Lags, constant: float, position: Position,
-    reference_grid: Grid, grid: Grid, by_music: bool, inside: bool,
+    count: SheetCount, i: int, lags: timing.Lags, constant: float, position: Position, times: Floats, by_music: bool,
+    inside: bool,
 ) -> CountResult:  # fmt: skip
+    """`times` (3,): the count in the reference and in the take, and how long it lasts there."""
+    reference_s, take_s, count_s = (float(t) for t in times)
     if not inside:
         position = Position(PositionVerdict.FREE if not count.posed else PositionVerdict.NOT_SEEN, None, {})
-    told = _timing(count, i, lags, constant, float(grid.count_length(float(count.at))), inside)
-    reference_s, take_s = (float(g.seconds(float(count.at))) for g in (reference_grid, grid))
+    told = _timing(count, i, lags, constant, count_s, inside)
     late = lags.own[i] if by_music else lags.own[i] - constant
     return CountResult(
         count, reference_s, take_s, take_s + float(late) if told.error_ms is not None else None,

@@ -8,7 +8,7 @@ teacher lets pass and what the estimator can tell from this view, known from the
 Units and signs: degrees, and leg lengths for level and spread; see `results`.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -52,8 +52,8 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
     """The position on each count, the student taken `lags_s` (k,) after the common time."""
     poses = poses_of(view, np.array([float(c.at) for c in counts]), lags_s)
     measured = {part: measured_of(part, poses) for part in Part}
-    errors = {part: _standard_errors(part, m, poses) for part, m in measured.items()}
-    return [_position(c, i, measured, errors, poses) for i, c in enumerate(counts)]
+    results = {part: _results(part, m, _standard_errors(part, m, poses)) for part, m in measured.items()}
+    return [_position(i, {p: r[i] for p, r in results.items() if _scored(c, p)}, poses) for i, c in enumerate(counts)]
 
 
 def measured_of(part: Part, poses: Poses) -> PartErrors:
@@ -172,10 +172,8 @@ def certainty(part: PartResult, of: Part) -> float:
     return chance_of_fault(of, (abs(part.error or 0.0) - passes(of)) / part.se)
 
 
-def _position(
-    count: SheetCount, i: int, measured: dict[Part, PartErrors], errors: dict[Part, Floats], poses: Poses
-) -> Position:
-    parts = {p: _part(p, measured[p], i, float(errors[p][i])) for p in Part if _scored(count, p)}
+def _position(i: int, parts: dict[Part, PartResult], poses: Poses) -> Position:
+    """Of the count `i`, by the parts that are scored there."""
     if not parts:
         return Position(PositionVerdict.FREE, None, {})
     parts = {p: _led(p, r, parts, poses, i) for p, r in parts.items()}
@@ -195,15 +193,19 @@ def _scored(count: SheetCount, part: Part) -> bool:
     return count.scores[LAYER_OF[part]] in (Score.BOTH, Score.POSITION)
 
 
-def _part(part: Part, m: PartErrors, i: int, se: float) -> PartResult:
-    tolerance = max(passes(part), SPREAD_LIMIT * se)
-    unit, share = unit_of(part), float(m.seen[i])
-    if share < SEEN or not np.isfinite(m.error[i]) or not np.isfinite(se):
-        return PartResult(None, unit, share, PositionVerdict.NOT_SEEN, passes(part), passes(part))
-    error = float(m.error[i])
-    size = abs(error) / tolerance
-    verdict = _RANK[0] if size <= 1 else _RANK[1] if size <= NEAR else _RANK[2]
-    return PartResult(error, unit, share, verdict, se, tolerance, m.words[i])
+def _results(part: Part, m: PartErrors, se: Floats) -> list[PartResult]:
+    """What is told of a part on each count."""
+    unit, least = unit_of(part), passes(part)
+    tolerance = np.maximum(least, SPREAD_LIMIT * se)
+    known = (m.seen >= SEEN) & np.isfinite(m.error) & np.isfinite(se)
+    size = np.where(known, np.abs(m.error) / tolerance, 0.0)
+    rank = (size > 1).astype(int) + (size > NEAR)
+    rows = (known, m.error, m.seen, rank, se, tolerance)
+    return [
+        PartResult(error, unit, share, _RANK[r], se_, limit, words) if k
+        else PartResult(None, unit, share, PositionVerdict.NOT_SEEN, least, least)
+        for k, error, share, r, se_, limit, words in zip(*(a.tolist() for a in rows), m.words, strict=True)
+    ]  # fmt: skip
 
 
 def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: Poses, i: int) -> PartResult:
@@ -211,7 +213,7 @@ def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: P
     if result.verdict not in (PositionVerdict.NEAR, PositionVerdict.OFF):
         return result
     leader = _leader(part, result, parts, poses, i)
-    return result if leader is None else PartResult(**{**result.__dict__, "follows": leader})
+    return result if leader is None else replace(result, follows=leader)
 
 
 def _leader(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: Poses, i: int) -> Part | None:

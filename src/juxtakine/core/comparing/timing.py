@@ -7,6 +7,7 @@ found by dynamic programming, so that still passages borrow from their neighbour
 its own curve is lowest near the path. Where nothing moves there is no evidence, and none is made up.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -41,6 +42,8 @@ ENOUGH = 0.6
 """Share of a window's steps, of its lags and of its channels that must be known: a short gap takes little away."""
 LEAST_SHOWN = 0.5
 """Share of a count's window that must lie inside the reference."""
+TOGETHER = 12
+"""Windows that are laid over the take at a time: long arrays, but no larger than a processor's cache."""
 NEARBY = 8
 """Steps of lag around the path within which the take may make up for a move."""
 
@@ -86,7 +89,7 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     """The take's lag at each of the counts (k,)."""
     grid = np.arange(-WIDEST_LAG_S, WIDEST_LAG_S + LAG_STEP_S / 2, LAG_STEP_S)
     count_s = float(view.take_grid.count_length(counts.mean()))
-    curves = [_curve(view, w, grid) for w in windows(counts, goes_on, count_s)]
+    curves = _curves(view, windows(counts, goes_on, count_s), grid)
     cost = np.array([c.cost for c in curves])
     moves = np.array([c.motion >= MOVING for c in curves])
     seen = np.array([c.seen >= SEEN for c in curves])
@@ -119,43 +122,56 @@ class _Curve:
     freedom: float
 
 
-def _curve(view: View, window: Window, grid: Floats) -> _Curve:
-    """Squared distance at each lag, how much the reference moves, and how much of both is seen."""
-    steps = max(6, round((window.end - window.start) * STEPS_PER_COUNT))
-    counts = np.linspace(window.start, window.end, steps)
+def _curves(view: View, windows: Sequence[Window], grid: Floats) -> list[_Curve]:
+    """Each window's curve, in the order of the windows; those of as many steps are laid over the take together."""
+    steps = np.array([max(6, round((w.end - w.start) * STEPS_PER_COUNT)) for w in windows])
+    made: dict[int, _Curve] = {}
+    for k in np.unique(steps):
+        same = np.flatnonzero(steps == k)
+        for some in np.split(same, range(TOGETHER, len(same), TOGETHER)):
+            made |= zip(some.tolist(), _laid(view, [windows[i] for i in some], int(k), grid), strict=True)
+    return [made[i] for i in range(len(windows))]
+
+
+def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats) -> list[_Curve]:
+    """Squared distance at each lag, how much the reference moves, and how much of both is seen. Axes: windows w,
+    lags l, steps k, channels D."""
+    start, end = (np.array([getattr(w, name) for w in windows]) for name in ("start", "end"))
+    counts = np.linspace(start, end, steps, axis=1)
     shown = _inside(view.reference, view.reference_grid.seconds(counts))
-    if shown.mean() < LEAST_SHOWN:
-        return _nothing(grid)
-    counts, weight = counts[shown], _weights(counts, window)[shown]
-    weight = weight / weight.sum()
-    seconds = float(view.take_grid.seconds(window.end) - view.take_grid.seconds(window.start))
-    weight = weight * float(np.clip(seconds / INDEPENDENT_S, 1.0, MOST_INDEPENDENT))
-    at = view.take_grid.seconds(counts) + grid[:, None]
-    inside = _inside(view.take, at).all(1)
-    if not inside.any():
-        return _nothing(grid)
+    weight = _weights(counts, start[:, None], end[:, None]) * shown
+    weight = weight / np.maximum(weight.sum(1, keepdims=True), 1e-9)
+    lasts = view.take_grid.seconds(end) - view.take_grid.seconds(start)
+    independent = np.clip(lasts / INDEPENDENT_S, 1.0, MOST_INDEPENDENT)
+    at = view.take_grid.seconds(counts)[:, None] + grid[:, None]
+    inside = np.asarray((_inside(view.take, at) | ~shown[:, None]).all(2))
     reference, take = view.reference_channels(counts) / view.noise, view.take_channels(at) / view.noise
     known = np.isfinite(take)
-    weights = weight[:, None] * known
-    shares = weights.sum(1) / weight.sum()
+    weights = weight[:, None, :, None] * known
+    shares = weights.sum(2)
     enough = shares > ENOUGH
-    clear = np.isfinite(reference).all(0) & (enough[inside].mean(0) > ENOUGH)
-    if not clear.any():
-        return _nothing(grid)
-    reference, known, weights, shares, enough = (
-        a[..., clear] for a in (reference, known, weights / weight.sum(), shares, enough)
-    )
-    take = _centred(np.where(known, take[..., clear], 0.0), weights, shares)
-    away = take - _centred(reference, weights, shares)
-    cost = np.where(enough, _mean(SOFT**2 * np.log1p((away / SOFT) ** 2), weights, shares), 0.0)
-    told = enough.mean(1)
+    often = (enough & inside[..., None]).sum(1) > ENOUGH * inside.sum(1, keepdims=True)
+    clear = (np.isfinite(reference) | ~shown[..., None]).all(1) & often
+    enough &= clear[:, None]
+    reference, take = np.nan_to_num(reference), np.where(known, take, 0.0)
+    away = take - reference[:, None]
+    away -= _mean(away, weights, shares)[:, :, None]  # a constant is no timing
+    far = _mean(SOFT**2 * np.log1p((away / SOFT) ** 2), weights, shares)
+    cost, own = (np.where(enough, a, 0.0).sum(2) for a in (far, _spread(take, weights, shares)))
+    told = enough.sum(2) / np.maximum(clear.sum(1, keepdims=True), 1)
     # a lag at which much of the take is unknown says nothing for itself
     sure = inside & (told > ENOUGH)
-    squared = weight.sum() * cost.sum(1) / np.maximum(told, ENOUGH)
-    squared = np.where(sure, squared, squared[sure].max(initial=0.0))
-    own = weight.sum() * np.where(enough, _mean(take**2, weights, shares), 0.0).sum(1)
-    motion = float((_level(reference, weight) ** 2).sum(1) @ weight)
-    return _Curve(squared, sure, motion, own, float(clear.mean()), float(weight.sum() * clear.sum()))
+    squared = independent[:, None] * cost / np.maximum(told, ENOUGH)
+    squared = np.where(sure, squared, np.where(sure, squared, 0.0).max(1, keepdims=True))
+    moved = _spread(reference[:, None], weight[:, None, :, None], np.ones((1, 1, 1)))[:, 0]
+    motion = independent * np.where(clear, moved, 0.0).sum(1)
+    usable = (shown.mean(1) >= LEAST_SHOWN) & clear.any(1)
+    return [
+        _Curve(squared[i], sure[i], float(motion[i]), independent[i] * own[i], float(clear[i].mean()),
+               float(independent[i] * clear[i].sum()))
+        if usable[i] else _nothing(grid)
+        for i in range(len(windows))
+    ]  # fmt: skip
 
 
 def _nothing(grid: Floats) -> _Curve:
@@ -168,26 +184,21 @@ def _inside(features: Features, seconds: Floats) -> Bools:
     return np.asarray((seconds >= features.seconds[0]) & (seconds <= features.seconds[-1]))
 
 
-def _weights(counts: Floats, window: Window) -> Floats:
-    """(k,) summing to 1: flat in the middle, falling softly at both ends."""
-    edge = 0.2 * (window.end - window.start)
-    rise = np.clip((counts - window.start) / edge, 0.05, 1) * np.clip((window.end - counts) / edge, 0.05, 1)
-    return np.asarray(rise / rise.sum())
-
-
-def _centred(values: Floats, weights: Floats, shares: Floats) -> Floats:
-    """(l, k, D) values (l or one, k, D) less their mean over the steps k that are known: a constant is no timing."""
-    mean = _mean(np.broadcast_to(values, weights.shape), weights, shares)
-    return np.asarray(values - mean[:, None, :])
+def _weights(counts: Floats, start: Floats, end: Floats) -> Floats:
+    """(w, k): flat in the middle, falling softly at both ends."""
+    edge = 0.2 * (end - start)
+    return np.asarray(np.clip((counts - start) / edge, 0.05, 1) * np.clip((end - counts) / edge, 0.05, 1))
 
 
 def _mean(values: Floats, weights: Floats, shares: Floats) -> Floats:
-    """(l, D) weighted mean over the steps of (l, k, D); `shares` (l, D) are the sums of the weights."""
-    return np.asarray(np.einsum("lkd,lkd->ld", values, weights) / np.maximum(shares, 1e-9))
+    """(w, l, D) weighted mean over the steps of (w, l, k, D); `shares` (w, l, D) are the sums of the weights."""
+    return np.asarray(np.einsum("wlkd,wlkd->wld", values, weights) / np.maximum(shares, 1e-9))
 
 
-def _level(values: Floats, weight: Floats) -> Floats:
-    return np.asarray(values - (weight / weight.sum()) @ values)
+def _spread(values: Floats, weights: Floats, shares: Floats) -> Floats:
+    """(w, l, D) mean square over the steps of (w, l, k, D), about their mean."""
+    weights = np.broadcast_to(weights, values.shape)
+    return np.asarray(_mean(values**2, weights, shares) - _mean(values, weights, shares) ** 2)
 
 
 def _bottom(curve: _Curve, grid: Floats, near: float) -> tuple[float, float]:
@@ -201,8 +212,8 @@ def _bottom(curve: _Curve, grid: Floats, near: float) -> tuple[float, float]:
         i = lower
     if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all():
         return float("nan"), float("nan")
-    reach = range(max(0, i - 2), min(len(grid), i + 3))
-    bend, slope, _ = np.polyfit(grid[list(reach)], cost[list(reach)], 2)
+    reach = slice(max(0, i - 2), min(len(grid), i + 3))
+    bend, slope, _ = np.polyfit(grid[reach], cost[reach], 2)
     if bend <= 0:
         return float("nan"), float("nan")
     lag = float(np.clip(-slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))

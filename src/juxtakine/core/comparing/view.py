@@ -22,6 +22,8 @@ SOFT = 0.12
 """Beyond this difference (in segment lengths) a pair of segments weighs less and less in the fit."""
 YAWS_DEG = np.arange(-180.0, 180.0, 20.0)
 """Where the search for the rotation between the cameras begins: the instructor may be filmed from behind."""
+ENOUGH = 4000
+"""Segments of both that settle three angles; in a long dance more of them only take time."""
 NOISE_FLOOR = 0.03
 LEAST_WAY = 0.15
 """Sum of squares of the arms' way between two counts, in their own lengths, from which on its size can be told."""
@@ -71,11 +73,14 @@ def _between(steps: Floats, seconds: Floats) -> Floats:
     One gather for all lags of a window: this is where a comparison spends its time.
     """
     place = seconds * RATE
-    inside = (place >= 0) & (place <= len(steps) - 1)
-    low = np.clip(np.floor(place), 0, max(0, len(steps) - 2)).astype(int)
-    share = (place - low)[..., None]
-    values = steps[low] * (1 - share) + steps[np.minimum(low + 1, len(steps) - 1)] * share
-    return np.where(inside[..., None], values, np.nan)
+    last = len(steps) - 1
+    low = np.clip(np.floor(place), 0, max(0, last - 1)).astype(int)
+    values, after = steps.take(low, axis=0), steps.take(np.minimum(low + 1, last), axis=0)
+    after -= values
+    after *= (place - low)[..., None]
+    values += after
+    values[(place < 0) | (place > last)] = np.nan
+    return values
 
 
 def channels(f: Features) -> Floats:
@@ -132,7 +137,8 @@ def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:
     good = np.isfinite(a).all(1) & np.isfinite(b).all(1)
     if good.sum() < 3 * len(body):
         return Rotation.identity()
-    a, b = a[good], b[good]
+    every = max(1, int(good.sum()) // ENOUGH)
+    a, b = a[good][::every], b[good][::every]
 
     def miss(angles: Floats) -> Floats:
         return np.asarray((Rotation.from_euler("yxz", angles).apply(a)[:, :2] - b).ravel())

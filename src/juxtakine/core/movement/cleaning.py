@@ -35,14 +35,15 @@ AGREEING = 0.4
 SWAPPED_COST = 0.01
 """What a frame with swapped labels costs: the estimator is right more often than not."""
 SHOULDERS, HIPS = (Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER), (Mark.LEFT_HIP, Mark.RIGHT_HIP)
+USED = list(Mark)
 LIMBS = (tuple(range(11, 23)), tuple(range(23, 33)))
 """Landmarks that are swapped together: arms, legs."""
 
 
 @dataclass(frozen=True)
 class Movement:
-    """(n,) evenly spaced seconds, (n, 33, 2) image in pixels and (n, 33, 3) world; NaN where not seen; (n, 33) `error`,
-    the standard error of a landmark in pixels, its constant offset apart."""
+    """(n,) evenly spaced seconds, (n, 33, 2) image in pixels and (n, 33, 3) world; NaN where not seen, and of landmarks
+    that are not used; (n, 33) `error`, the standard error of a landmark in pixels, its constant offset apart."""
 
     seconds: Floats
     image: Floats
@@ -70,13 +71,12 @@ def clean(track: Track) -> Movement:
     image, world = np.take_along_axis(image, order[..., None], 1), np.take_along_axis(world, order[..., None], 1)
     visibility = np.take_along_axis(track.visibility[rows], order, 1)
     error = standard_errors(image, world, visibility, seconds, track.model)
-    hidden = ~_in_picture(track, image) | (visibility < SEEN) | spikes(image, torso)
-    image, world = (np.where(hidden[..., None], np.nan, a) for a in (image, world))
+    hidden = ~_in_picture(track, image[:, USED]) | (visibility[:, USED] < SEEN) | spikes(image[:, USED], torso)
+    points = np.where(hidden[..., None], np.nan, np.concatenate([image[:, USED], world[:, USED]], 2))
     even = np.arange(seconds[0], seconds[-1], 1 / RATE)
-    return Movement(
-        even, _smooth(_carried(even, seconds, image)), _smooth(_carried(even, seconds, world)),
-        np.asarray(interp1d(seconds, error, axis=0)(even), float),
-    )  # fmt: skip
+    moved = np.full((len(even), image.shape[1], 5), np.nan)
+    moved[:, USED] = _smooth(_carried(even, seconds, points))
+    return Movement(even, moved[..., :2], moved[..., 2:], np.asarray(interp1d(seconds, error, axis=0)(even), float))
 
 
 def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[int, int], np.dtype[np.int64]]:
@@ -120,7 +120,7 @@ def _agreement(world: Floats) -> Floats:
 
 
 def spikes(image: Floats, torso: float) -> Bools:
-    """(n, 33) points that jump away from the median of the five frames around them and back."""
+    """(n, k) points that jump away from the median of the five frames around them and back."""
     padded = np.pad(image, ((2, 2), (0, 0), (0, 0)), mode="edge")
     around = np.stack([padded[k : k + len(image)] for k in range(5)])
     away = np.linalg.norm(image - np.median(around, axis=0), axis=2)
