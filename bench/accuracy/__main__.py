@@ -9,16 +9,13 @@ import numpy as np
 from scipy.stats import binomtest
 
 from accuracy import common, people, plain
-from accuracy.pairs import pair
+from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.pipeline.comparison import Recording
-
-TUNING, TABLE = (0, 1000), (7001, 8001)
-"""Where the seeds of filmed and of track pairs begin; those for the table are odd, and only looked at for it."""
 
 
 def main() -> None:

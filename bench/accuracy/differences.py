@@ -1,15 +1,16 @@
-"""Fits how far parts may seem to differ (core/comparing/noise.py) on counts without faults of filmed pairs for tuning.
+"""Fits how far parts may seem to differ (core/comparing/noise.py) on counts without faults of pairs for tuning.
 
-PYTHONPATH=bench python -m accuracy.differences --model heavy --pairs 20
+PYTHONPATH=bench python -m accuracy.differences --model heavy --pairs 20 --tracks 60
 """
 
 import argparse
-from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 
 import numpy as np
 
 from accuracy.errors import quantile
-from accuracy.pairs import Pair, pair
+from accuracy.pairs import TUNING, pair
 from accuracy.score import near_fault
 from accuracy.tracks import of_pair
 from juxtakine.core.comparing import noise
@@ -28,11 +29,16 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="accuracy.differences")
     parser.add_argument("--model", choices=["full", "heavy"], default="heavy")
     parser.add_argument("--pairs", type=int, default=20)
+    parser.add_argument("--tracks", type=int, default=60)
     asked = parser.parse_args()
+    films, tracks = TUNING
     rows: dict[str, list[tuple[int, Floats, Floats]]] = {}
-    for n in range(asked.pairs):
-        for kind, seen, error in clean_rows(pair(2 * n), asked.model):
-            rows.setdefault(kind, []).append((n, seen, error))
+    with ProcessPoolExecutor(2) as pool:
+        for library, count, first in ((None, asked.pairs, films), (asked.pairs, asked.tracks, tracks)):
+            of_one = partial(clean_rows, model=asked.model, library_pairs=library)
+            for n, parts in enumerate(pool.map(of_one, range(first, first + 2 * count, 2))):
+                for kind, seen, error in parts:
+                    rows.setdefault(kind, []).append((n, seen, error))
     for kind, parts in rows.items():
         cues, errors = (np.concatenate([p[k] for p in parts]) for k in (1, 2))
         half = np.concatenate([np.full(len(p[2]), p[0] % 2 == 0) for p in parts])
@@ -43,9 +49,10 @@ def main() -> None:
               f" 50 to 99.7 % within {np.round(beyond, 2)}")  # fmt: skip
 
 
-def clean_rows(one: Pair, model: str) -> Iterator[tuple[str, Floats, Floats]]:
-    """Of each part on the counts without faults: its kind, the cues (k, 5) and the sizes of what it seems to differ."""
-    reference, take = (Recording(t).features for t in of_pair(one, model))
+def clean_rows(seed: int, model: str, library_pairs: int | None) -> list[tuple[str, Floats, Floats]]:
+    """Of each part on the counts without faults: its kind, the cues (k, 6) and the sizes of what it seems to differ."""
+    one = pair(seed)
+    reference, take = (Recording(t).features for t in of_pair(one, model, library_pairs))
     common = CommonTime(one.take_grid, Method.SOUND, 1.0)
     told = compare(reference, take, one.routine.sheet, one.reference_grid, common)
     own = take.mirrored if told.mirror.used else take
@@ -55,12 +62,14 @@ def clean_rows(one: Pair, model: str) -> Iterator[tuple[str, Floats, Floats]]:
     view = build(reference, own, one.reference_grid, one.take_grid, at, constant)
     poses = poses_of(view, at, lags)
     clean = np.array([not near_fault(one, a, 1.01, 1.51) for a in at])
+    rows = []
     for part in Part:
         seen, error = telling(part, poses), np.abs(measured_of(part, poses).error)
         good = clean & np.isfinite(error) & np.isfinite(seen).all(1)
         if part is Part.HEAD:
-            good &= seen[:, -1] == 0
-        yield noise.kind_of(part), seen[good], error[good]
+            good &= seen[:, 4] == 0
+        rows.append((noise.kind_of(part), seen[good], error[good]))
+    return rows
 
 
 if __name__ == "__main__":

@@ -58,7 +58,7 @@ class Evidence:
 def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[CountResult, ...]:
     """The same counts, with findings for stretches on their first count, and none for what these explain."""
     told = tuple(results)
-    for cause in (_other_side, _missing, _turns, _extra, _left_early, _stretches, _cut_off):
+    for cause in (_other_side, _missing, _turns, _extra, _stretches, _left_early, _cut_off):
         for found, explains in cause(told, evidence):
             if found.sure:  # what is only perhaps the cause must not take away what is surely seen
                 told = _told(told, found, explains)
@@ -207,10 +207,11 @@ def _slip(run: list[CountResult]) -> Finding | None:
     """One late count, and all that follow late by about the same."""
     errors = np.array([r.timing.error_ms for r in run], float)
     late = errors > LEAST_MS
-    origin = int(late.argmax())
-    run, tail = run[origin:], errors[origin:]
+    # a count after it that is a little late, as any may be, is not of the slip
+    origin, end = int(late.argmax()), len(late) - int(late[::-1].argmax())
+    run, tail = run[origin:end], errors[origin:end]
     steady = tail.std() <= max(STEADY_MS, 0.3 * tail.mean())
-    if len(tail) < SLIP_COUNTS or not late[origin:].all() or not steady or _goes_on_growing(run, tail):
+    if len(tail) < SLIP_COUNTS or not late[origin:end].all() or not steady or _goes_on_growing(run, tail):
         return None
     size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run]))
     sure = _chance((size - ON_MS) / se * len(tail) ** 0.5, 2.0, 1.0)

@@ -18,8 +18,8 @@ AROUND_S = np.array([-2, -1, 0, 1, 2]) / 30
 """The frames around a count that are looked at together: a fault lasts, noise does not."""
 SHIFTS_S = np.array([-1, 0, 1]) / 40
 """A limb may be there this much sooner or later than the body as a whole: that is timing, not position."""
-SHORTENED = 0.08
-"""How well a segment's shortening in the picture is known, in its own lengths."""
+SHORTENED = np.array([0.03 if part is Part.TORSO else 0.08 for part in LIMBS])
+"""How well a segment's shortening in the picture is known, in its own lengths: the torso's well, as it is long."""
 SIGN_UNKNOWN = 0.65
 """Depth (of its own length) below which it is not known whether a segment points to the camera or away."""
 ARMS = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_FOREARM, Part.RIGHT_FOREARM)

@@ -146,7 +146,7 @@ def _standard_errors(part: Part, measured: PartErrors, poses: Poses) -> Floats:
 
 
 def telling(part: Part, poses: Poses) -> Floats:
-    """(k, 5) what tells how well a part's difference is known."""
+    """(k, 6) what tells how well a part's difference is known."""
     k = len(poses.facing[0])
     if part not in LIMBS:
         return cues(np.zeros(k), np.ones(k), poses.facing)
