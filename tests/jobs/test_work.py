@@ -127,6 +127,24 @@ def test_a_killed_workers_job_is_taken_up_and_ends_the_same(stack: Stack, client
     assert (away <= 1).mean() >= 0.99
 
 
+def test_all_clips_are_measured_anew_by_another_network(stack: Stack, client: Client, tmp_path: Path) -> None:
+    before = tracks(stack)
+    routine = client.begin(another(tmp_path, short := written(tmp_path)))
+    client.add_take(routine, another(tmp_path, short, "take.mp4"))
+
+    def both() -> bool:
+        shown = client.routine(routine)
+        return bool(shown["reference"]["measured"] and shown["takes"][0]["measured"])
+
+    until(both)
+    assert client.routine(routine)["network"] == "heavy"
+    assert client.send("PUT", f"/routines/{routine}/network", {"network": "full"}).json()["network"] == "full"
+    assert not both()
+    until(both)
+    made = [load_track(f) for f in tracks(stack) - before if f.suffix == ".npz"]
+    assert [t.model for t in made] == ["full", "full"], "what the other one measured is gone"
+
+
 def test_a_deleted_take_is_gone_for_good(stack: Stack, client: Client, danced: tuple[int, int], tmp_path: Path) -> None:
     routine, media = danced[0], stack.backing.var / "media"
     before = tracks(stack), {f for f in media.rglob("*") if f.is_file()}

@@ -11,6 +11,7 @@ import type {
   Imported,
   JobView,
   LineReading,
+  Network,
   PhraseForm,
   PieceSaid,
   Progress,
@@ -302,13 +303,18 @@ export function useClipActs(id: number) {
       value(server.PUT('/api/clips/{clip_id}/against', { ...clip(c), body: { reference } })),
     onSuccess,
   });
+  const network = useMutation<unknown, Refusal, Network>({
+    mutationFn: (by) =>
+      value(server.PUT('/api/routines/{routine_id}/network', { ...routine(id), body: { network: by } })),
+    onSuccess,
+  });
   const small = useMutation<unknown, Refusal, { clip: number; small: boolean }>({
     mutationFn: ({ clip: c, small: body }) =>
       value(server.PUT('/api/clips/{clip_id}/small', { ...clip(c), body: { small: body } })),
     // not done before it shows
     onSuccess: () => refresh(queries, id),
   });
-  return { cancel, measure, remove, place, run, follow, sides, stretch, against, small };
+  return { cancel, measure, remove, place, run, follow, sides, stretch, against, network, small };
 }
 
 export function useForgetRoutine() {

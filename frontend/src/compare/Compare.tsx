@@ -111,7 +111,7 @@ export function Compare({ routine, tabs }: Props) {
             {result && !placing && <Beside {...{ routine, result, acts }} />}
             <Sending upload={upload} />
             <More
-              {...{ take, acts }}
+              {...{ routine, take, acts }}
               measured={!!measured}
               onAdd={add}
               onPlace={() => setPlacing(true)}

@@ -2,6 +2,7 @@
 
 from sqlalchemy.orm import Session
 
+from juxtakine.core.movement.tracks import Network
 from juxtakine.jobs.places import media, shelf, stretch_of, track_of
 from juxtakine.media.clips import ClipFacts
 from juxtakine.pipeline.tracks import Stretch
@@ -60,6 +61,17 @@ def follow(db: Session, clip: Clip, clicks: list[list[float]] | None) -> None:
     _forget_track(db, clip)
     jobs.forget(db, clip, Step.TRACK)
     clip.clicks, clip.placed = clicks, None
+
+
+def remeasure(db: Session, routine: Routine, network: Network) -> None:
+    """From now on all the routine's clips are measured by this network, as they are compared with each other; what
+    another one measured goes."""
+    for clip in routine.clips:
+        if clip.model != network:
+            jobs.cancel(db, clip)
+            _forget_track(db, clip)
+            jobs.forget(db, clip, Step.TRACK)
+            clip.model, clip.placed = network, None
 
 
 def _unmeasured(db: Session, clip: Clip) -> None:

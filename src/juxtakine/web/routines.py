@@ -52,6 +52,18 @@ def reading(routine_id: int, clip: int | None = None) -> s.ReadingView:
         return watching.reading(routines.get(db, routine_id), clip)
 
 
+@router.put("/routines/{routine_id}/network")
+def measure_by(routine_id: int, said: s.MeasuredBy) -> s.RoutineView:
+    """All clips of the routine are measured anew, by the quick or by the careful network."""
+    with session() as db:
+        routine = routines.get(db, routine_id, lock=True)
+        intake.remeasure(db, routine, said.network)
+        for clip in routine.clips:
+            flow.begin(db, clip)
+        db.flush()
+        return views.routine(routine)
+
+
 @router.delete("/routines/{routine_id}", status_code=204)
 def delete(routine_id: int) -> None:
     with session() as db:

@@ -7,12 +7,14 @@ from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Sheet, SheetProblem, check, expand
 from juxtakine.core.counting.structure import eights, problems, section_names
+from juxtakine.core.movement.tracks import Network
 from juxtakine.jobs import assembly, flow, inputs
 from juxtakine.jobs.places import media
 from juxtakine.pipeline.comparison_form import ComparisonForm
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import PlacedForm, how_sure, words
 from juxtakine.pipeline.sheet_forms import SheetForm
+from juxtakine.settings import settings
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Job, JobState, Piece, Role, Routine, Step, now
 from juxtakine.web import counting, watching
@@ -52,6 +54,7 @@ def routine(found: Routine) -> s.RoutineView:
         missing=assembly.missing(found, sheet),
         music=heard.id if (heard := inputs.music_of(found)) else None,
         takes=[clip(c) for c in routines.takes(found)],
+        network=Network(found.clips[0].model if found.clips else settings().model),
         can_undo=found.edit > min(numbers), can_redo=found.edit < max(numbers),
     )  # fmt: skip
 

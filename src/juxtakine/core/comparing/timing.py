@@ -36,7 +36,7 @@ SOFT = 4.0
 """Differences beyond so many of the take's own noise weigh less and less (Cauchy's loss): another way there, or a
 limb that was mistaken, must not move the lag."""
 TRUER = 0.8
-"""Lags are surer by this than the curves say, which take all differences for noise: so, of the tuning pairs' errors 97 %
+"""Lags are surer by this than the curves say, which take all differences for noise: so 97 % of the tuning pairs' errors
 lie within two standard errors, and in every kind of routine at least 95 %."""
 LARGEST_SE_S = 0.06
 LEAST_SE_S = 0.005

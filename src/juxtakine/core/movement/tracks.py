@@ -6,6 +6,7 @@ NaN where nobody was found; `estimated` is false where a frame lies between two 
 """
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +19,13 @@ Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 LONGEST_GAP = 3
 """Steps between estimated frames beyond which nothing is interpolated."""
+
+
+class Network(StrEnum):
+    """The two sizes of the estimator's network: `full` is quick, `heavy` careful."""
+
+    FULL = "full"
+    HEAVY = "heavy"
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,7 @@ from enum import StrEnum
 
 from pydantic import BaseModel
 
+from juxtakine.core.movement.tracks import Network
 from juxtakine.pipeline.reading import Reading
 from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.web.schemas.clips import ClipView, OtherView, PieceView
@@ -40,8 +41,16 @@ class RoutineView(BaseModel):
     music: int | None
     """The clip in which the routine's music is heard."""
     takes: list[ClipView]
+    network: Network
+    """By which all its clips are measured."""
     can_undo: bool
     can_redo: bool
+
+
+class MeasuredBy(BaseModel):
+    """By which network all clips of a routine are measured."""
+
+    network: Network
 
 
 class Screen(StrEnum):
