@@ -17,6 +17,9 @@ from playwright.sync_api import Page, sync_playwright
 from scipy.signal import resample_poly
 
 sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
+from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.compare import compare
+from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.movement.tracks import Track
 from juxtakine.demo import lantern_quay
@@ -32,7 +35,7 @@ from juxtakine.pipeline.comparison import Heard, Recording, compared
 from juxtakine.settings import settings
 from support.stack import whole_stack
 
-LONG_S = 60
+LONG_S, DANCE_S = 60, 180
 ALL_S = 20
 """Seconds of the clip that the loop over all frames is timed on."""
 ROUNDS = 2
@@ -124,6 +127,20 @@ def comparing() -> Iterator[Line]:
         compared(replace(reference), replace(take), sheet, lantern_quay.reference_grid())
         spent.append(time.perf_counter() - start)
     yield Line(f"comparing {sheet.total} counts in {LONG_S} s, after tracking", f"{median(spent):.2f} s", "0.50 s")
+    yield Line(
+        f"two tracks of {DANCE_S} s, the common time known", f"{median(map(with_grids, range(5))):.2f} s", "0.50 s"
+    )
+
+
+def with_grids(_: int) -> float:
+    """Seconds that it takes to compare two tracks of a whole dance, cleaning them included."""
+    sheet, plan = Sheet("", lantern_quay.SHEET.phrases * 7), lantern_quay.TAKES[0]
+    common = CommonTime(lantern_quay.take_grid(plan), Method.SOUND, 1.0)
+    tracks = [repeated(load_track(TRACKS / f"{name}.npz"), DANCE_S) for name in ("reference", plan.name)]
+    start = time.perf_counter()
+    reference, take = (Recording(t).features for t in tracks)
+    compare(reference, take, sheet, lantern_quay.reference_grid(), common)
+    return time.perf_counter() - start
 
 
 def recording(name: str) -> Recording:
@@ -132,16 +149,17 @@ def recording(name: str) -> Recording:
     lead = np.zeros(round((plan.music_s if plan else lantern_quay.REFERENCE_MUSIC_S) * RATE))
     tune = resample_poly(harbour_tune(lantern_quay.BPM, 120), RATE // 100, TUNE_RATE // 100)
     return Recording(
-        repeated(load_track(TRACKS / f"{name}.npz")), Heard(np.concatenate([lead, tune])[: LONG_S * RATE], 0.0)
+        repeated(load_track(TRACKS / f"{name}.npz"), LONG_S), Heard(np.concatenate([lead, tune])[: LONG_S * RATE], 0.0)
     )
 
 
-def repeated(one: Track) -> Track:
+def repeated(one: Track, last_s: float) -> Track:
     step = float(one.seconds[-1] + one.seconds[1] - one.seconds[0])
-    seconds = np.concatenate([one.seconds + k * step for k in range(3)])
-    n = int(np.searchsorted(seconds, LONG_S))
+    times = int(last_s / step) + 1
+    seconds = np.concatenate([one.seconds + k * step for k in range(times)])
+    n = int(np.searchsorted(seconds, last_s))
     names = ("image", "world", "visibility", "followed", "estimated")
-    arrays = {k: np.concatenate([getattr(one, k)] * 3)[:n] for k in names}
+    arrays = {k: np.concatenate([getattr(one, k)] * times)[:n] for k in names}
     return replace(one, seconds=seconds[:n], **arrays)
 
 

@@ -78,7 +78,9 @@ def level(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[
     delta = size if there < 0.1 else -min(size, there)
     if abs(delta) < 0.1 * 0.8:
         return None
-    return motion.adjust(at, drop=delta), Planted("level", at, at, -delta / 0.8, "level")
+    return motion.adjust(at, drop=delta), Planted(
+        "level", at, _stays(motion, routine, at, "drop"), -delta / 0.8, "level"
+    )
 
 
 def spread(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
@@ -88,7 +90,7 @@ def spread(motion: Motion, routine: Routine, at: float, random: Random) -> tuple
     size = float(random.uniform(0.16, 0.25))
     delta = size if wide < 0.4 else -size
     moved = motion.adjust(at, l_fx=delta / 2, r_fx=-delta / 2)
-    return moved, Planted("spread", at, at, delta / 0.8, "spread")
+    return moved, Planted("spread", at, _stays(motion, routine, at, "l_fx"), delta / 0.8, "spread")
 
 
 def lean(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted]:
@@ -110,7 +112,7 @@ def facing(motion: Motion, routine: Routine, at: float, random: Random) -> tuple
     if target(motion, at, "yaw") is None:
         return None
     delta = float(random.choice([-1, 1]) * random.uniform(35, 60))
-    return motion.adjust(at, yaw=delta), Planted("facing", at, at, delta, "facing")
+    return motion.adjust(at, yaw=delta), Planted("facing", at, _stays(motion, routine, at, "yaw"), delta, "facing")
 
 
 def slip(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
@@ -223,6 +225,12 @@ def mirrored(channels: dict[str, float] | object) -> dict[str, float]:
 
 def _next(routine: Routine, at: float) -> float:
     return next((m for m in routine.moves if m > at + 1e-6), at + 1)
+
+
+def _stays(motion: Motion, routine: Routine, at: float, channel: str) -> float:
+    """The last count on which a channel is still as it was written for this one."""
+    again = min((k.count for k in motion.keys if k.count > at + 1e-6 and channel in k.channels), default=np.inf)
+    return max(m for m in routine.moves if m < again - 1e-6)
 
 
 def _channel(motion: Motion, at: float, name: str) -> float:

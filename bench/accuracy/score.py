@@ -111,6 +111,8 @@ def _row(pair: Pair, planted: Planted) -> str | None:
         return "late or early by 80 ms and more, direction right" if abs(planted.size) >= BIG_MS else None
     if planted.kind == "wrong-side" and planted.size < SIDES_DEG:
         return None  # nobody can see it
+    if planted.kind == "head" and pair.conditions.behind:
+        return "head, the instructor from behind"
     if planted.kind == "limb":
         big = "30°" if abs(planted.size) >= 30 else "20°"
         return f"limb {big} off, camera {'round' if pair.conditions.orbit_deg > 20 else 'on the same side'}"

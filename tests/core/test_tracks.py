@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from juxtakine.core.movement.cleaning import clean
@@ -69,6 +69,18 @@ def test_a_body_that_is_never_found_has_no_features_and_breaks_nothing() -> None
     assert not nobody.found.any()
     made = features(clean(nobody))
     assert not np.isfinite(made.vectors).any()
+
+
+@given(st.floats(0, 3), st.integers(4, 300))
+@example(1.305223, 251)  # where steps of a thirtieth add up to a hair more than the last frame's time
+def test_a_clip_may_begin_and_end_at_any_time(first: float, steps: int) -> None:
+    seconds, n = first + np.arange(steps + 1) / 30, steps + 1
+    places = np.random.default_rng(0).uniform(50, 300, (33, 3))
+    image, world = (np.tile(a, (n, 1, 1)) for a in (places[:, :2], places / 300))
+    made = clean(Track(seconds, image, world, np.ones((n, 33)), np.ones(n, bool), np.ones(n, bool), 640, 360, "full"))
+    assert made.seconds[0] == first
+    assert 0 <= seconds[-1] - made.seconds[-1] <= 1.001 / 30
+    assert made.seen[:, 0].all()
 
 
 @given(st.floats(-1, 26), st.floats(0.01, 3))

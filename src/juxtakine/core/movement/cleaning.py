@@ -73,7 +73,7 @@ def clean(track: Track) -> Movement:
     error = standard_errors(image, world, visibility, seconds, track.model)
     hidden = ~_in_picture(track, image[:, USED]) | (visibility[:, USED] < SEEN) | spikes(image[:, USED], torso)
     points = np.where(hidden[..., None], np.nan, np.concatenate([image[:, USED], world[:, USED]], 2))
-    even = np.arange(seconds[0], seconds[-1], 1 / RATE)
+    even = np.minimum(np.arange(seconds[0], seconds[-1], 1 / RATE), seconds[-1])  # a sum may end a hair beyond
     moved = np.full((len(even), image.shape[1], 5), np.nan)
     moved[:, USED] = _smooth(_carried(even, seconds, points))
     return Movement(even, moved[..., :2], moved[..., 2:], np.asarray(interp1d(seconds, error, axis=0)(even), float))
