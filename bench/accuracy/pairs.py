@@ -15,7 +15,7 @@ from juxtakine.demo.film import Scene
 from juxtakine.demo.look import Look
 from juxtakine.demo.motion import Motion
 
-TUNING, TABLE = (0, 1000), (7201, 9301)
+TUNING, TABLE = (0, 1000), (7201, 9501)
 """Where the seeds of filmed and of track pairs begin; those for the table are odd, and only looked at for it. Tables
 before this one began at 7001 and 8001."""
 INEXACT_MS, INEXACT_DEG, INEXACT_M = 10.0, 2.0, 0.01

@@ -18,7 +18,7 @@ from juxtakine.core.movement.body import Part
 
 ON_MS = 50.0
 """A count is on within this, or within two standard errors where these are more."""
-HEAVIER = 2.0
+HEAVIER = 2.3
 """Lags are rarely, but sometimes, wrong by more than their standard error tells."""
 LEAST_CERTAINTY = 0.5
 _KINDS = {

@@ -46,19 +46,19 @@ WEIGHTS: dict[str, Weights] = {
 
 
 EVEN_ODDS = {
-    "upper-arm": 1.0,
-    "forearm": 1.9,
-    "head": 1.4,
-    "torso": 0.0,
-    "thigh": 0.8,
-    "shin": 1.0,
-    "level": 1.5,
-    "spread": 2.1,
-    "facing": 1.3,
+    "upper-arm": 1.2,
+    "forearm": 2.2,
+    "head": 1.8,
+    "torso": 0.3,
+    "thigh": 1.2,
+    "shin": 1.5,
+    "level": 2.0,
+    "spread": 2.5,
+    "facing": 1.8,
 }
 """By how many standard errors beyond what passes a part is as likely at fault as not: on the tuning pairs, what is then
-told as sure was false of no part on more than one in 1500 counts. More where errors are seldom but large."""
-STEEPNESS = 2.0
+told as sure was false of no part on more than one in 2500 counts. More where errors are seldom but large."""
+STEEPNESS = 2.5
 
 
 def chance_of_fault(part: Part, beyond: float) -> float:

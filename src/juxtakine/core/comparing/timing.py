@@ -35,10 +35,10 @@ MOVING = 9.0
 SOFT = 4.0
 """Differences beyond so many of the take's own noise weigh less and less (Cauchy's loss): another way there, or a
 limb that was mistaken, must not move the lag."""
-TRUER = 0.8
-"""Lags are surer by this than the curves say, which take all differences for noise: so 97 % of the tuning pairs' errors
-lie within two standard errors, and in every kind of routine at least 95 %."""
-LARGEST_SE_S = 0.06
+TRUER, LASTING = 0.7, 1.0
+"""Lags are surer by this than the curves say, which take all differences for noise; where a move goes on before the
+count they are not. So 95 to 98 % of the tuning pairs' errors lie within two standard errors."""
+LARGEST_SE_S = 0.075
 LEAST_SE_S = 0.005
 SEEN = 0.6
 ENOUGH = 0.6
@@ -104,6 +104,7 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
         own[i], se[i] = _bottom(curves[i], grid, path[i])
     unsure = ~(se <= LARGEST_SE_S)
     own[unsure], se[unsure] = np.nan, np.nan
+    se = np.maximum(se * np.where(np.r_[False, goes_on[:-1]], LASTING, TRUER), LEAST_SE_S)
     nearest = np.abs(grid - path[:, None]).argmin(1)
     around = np.clip(nearest[:, None] + np.arange(-NEARBY, NEARBY + 1), 0, len(grid) - 1)
     moved = np.array([c.own_motion[a] for c, a in zip(curves, around, strict=True)])
@@ -222,4 +223,4 @@ def _bottom(curve: _Curve, grid: Floats, near: float) -> tuple[float, float]:
     lag = float(np.clip(-slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))
     # paths that never fit well (another body, another way there) make the lag as unsure as they are unlike
     unlike = max(1.0, float(cost[i]) / curve.freedom)
-    return lag, max(LEAST_SE_S, TRUER * float(np.sqrt(unlike / bend)))
+    return lag, float(np.sqrt(unlike / bend))
