@@ -5,7 +5,7 @@ little more or less of its depth is seen as another length), a body turned away,
 body hides what points away from it. Weights by quantile regression of what was told on counts without faults of
 made-up dancers, filmed and with the estimator's errors replayed, so that 95 % lie within two standard errors;
 `python -m accuracy.differences` in bench/ fits them. Set by hand, and larger than fitted, are the first of thigh and
-shin and what upper arms, forearms and facing lose from behind (the pairs had few such).
+shin, what a head's landmarks tell, and what upper arms, forearms and facing lose from behind (the pairs had few such).
 """
 
 from typing import NamedTuple
@@ -33,7 +33,7 @@ class Weights(NamedTuple):
 
 
 WEIGHTS: dict[str, Weights] = {
-    "head": Weights(2.900, 0.066, 0.497, 0.000, np.inf, 0.000),
+    "head": Weights(2.000, 0.502, 0.071, 0.000, np.inf, 0.000),
     "torso": Weights(0.640, 0.100, 6.700, 0.000, 0.500, 0.000),
     "upper-arm": Weights(1.200, 0.175, 13.500, 1.700, 2.000, 1.500),
     "forearm": Weights(1.640, 0.206, 9.300, 1.040, 2.000, 40.000),
