@@ -16,7 +16,7 @@ type MoreProps = {
   onGone: () => void;
 };
 
-/** Another take, count 1 by hand, and the take's deletion. */
+/** Another take, count 1 by hand, how closely to look, and the take's deletion. */
 export function More({ routine, take, acts, measured, onAdd, onPlace, onFollow, onGone }: MoreProps) {
   const [leaving, setLeaving] = useState(false);
   return (
@@ -77,7 +77,8 @@ function MeasuredBy({ routine, acts }: Pick<MoreProps, 'routine' | 'acts'>) {
         >
           <p>
             Looked at carefully, your body is grossly mistaken a third less often, above all its arms, and
-            left is not taken for right. Looked at quickly, a clip takes little more than half the time.
+            left is hardly ever taken for right. Looked at quickly, a clip takes little more than half the
+            time.
           </p>
           <p className="pt-3">
             Clips that are compared are always measured by the same one, so all of this routine are measured

@@ -40,7 +40,8 @@ def _added(db: Session, routine: Routine, clip: Clip) -> Clip:
 def forget(db: Session, clip: Clip) -> None:
     """Jobs, result and row; and where no other clip has the same content, its files and track."""
     jobs.cancel(db, clip)
-    _forget_measured(db, clip)
+    _forget_track(db, clip)
+    _forget_looks(db, clip)
     if not clips.is_shared(db, clip):
         media().forget(clip.content)
     routine = clip.routine
@@ -57,10 +58,8 @@ def use(db: Session, clip: Clip, start_s: float, end_s: float) -> None:
 
 def follow(db: Session, clip: Clip, clicks: list[list[float]] | None) -> None:
     """From now on these clicks say who is followed; what was measured of others goes."""
-    jobs.cancel(db, clip)
-    _forget_track(db, clip)
-    jobs.forget(db, clip, Step.TRACK)
-    clip.clicks, clip.placed = clicks, None
+    _untracked(db, clip)
+    clip.clicks = clicks
 
 
 def remeasure(db: Session, routine: Routine, network: Network) -> None:
@@ -68,22 +67,24 @@ def remeasure(db: Session, routine: Routine, network: Network) -> None:
     another one measured goes."""
     for clip in routine.clips:
         if clip.model != network:
-            jobs.cancel(db, clip)
-            _forget_track(db, clip)
-            jobs.forget(db, clip, Step.TRACK)
-            clip.model, clip.placed = network, None
+            _untracked(db, clip)
+            clip.model = network
 
 
-def _unmeasured(db: Session, clip: Clip) -> None:
+def _untracked(db: Session, clip: Clip) -> None:
     jobs.cancel(db, clip)
-    _forget_measured(db, clip)
+    _forget_track(db, clip)
     jobs.forget(db, clip, Step.TRACK)
     clip.placed = None
 
 
-def _forget_measured(db: Session, clip: Clip) -> None:
-    """The track and who was seen, unless another clip is the same stretch of the same file."""
-    _forget_track(db, clip)
+def _unmeasured(db: Session, clip: Clip) -> None:
+    _untracked(db, clip)
+    _forget_looks(db, clip)
+
+
+def _forget_looks(db: Session, clip: Clip) -> None:
+    """Who was seen, unless another clip is the same stretch of the same file."""
     if not any(stretch_of(c) == stretch_of(clip) for c in clips.others_like(db, clip)):
         shelf().forget_looks(clip.content, stretch_of(clip))
 
