@@ -3,8 +3,10 @@ from pathlib import Path
 
 import pytest
 from hypothesis import settings
+from sqlalchemy import create_engine, make_url, text
 
 from juxtakine.settings import settings as where
+from juxtakine.store.migrate import migrate
 from support.clips import written
 from support.stack import Client, Stack, whole_stack
 
@@ -40,9 +42,30 @@ def media_root(stack: Stack) -> Path:
 
 
 @pytest.fixture
-def store(stack: Stack, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+def store_of_the_run(stack: Stack, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
     """The store as the run's own processes see it."""
-    for name, told in stack.backing.environment.items():
+    yield from _told(stack.backing.environment, monkeypatch)
+
+
+@pytest.fixture(scope="session")
+def without_workers(stack: Stack) -> str:
+    """A database of its own on the run's server: a worker's sweep would take the jobs that a test makes by hand."""
+    made = make_url(stack.backing.database_url)
+    with create_engine(made).connect() as connection:
+        connection.execute(text("CREATE DATABASE without_workers CHARACTER SET utf8mb4 COLLATE utf8mb4_bin"))
+    url = made.set(database="without_workers").render_as_string(hide_password=False)
+    migrate(url)
+    return url
+
+
+@pytest.fixture
+def store(stack: Stack, without_workers: str, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    """The store alone, where nobody but the test does anything."""
+    yield from _told(stack.backing.environment | {"JUXTAKINE_DATABASE_URL": without_workers}, monkeypatch)
+
+
+def _told(environment: dict[str, str], monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    for name, told in environment.items():
         monkeypatch.setenv(name, told)
     where.cache_clear()
     yield

@@ -23,7 +23,7 @@ SHEET = sheet("1 2 3 4 5 6 7 8", "1 2 3 & 4 - 6 7 8")
 
 @pytest.fixture
 def take_id(store: None) -> Iterator[int]:
-    """A take of a routine with two references at the tempo, all of them measured; no worker has work with them."""
+    """A take of a routine with two references at the tempo, all of them measured."""
     with session() as db:
         routine = routines.create(db, deepcopy(SHEET), GRID)
         for n, (role, number) in enumerate([(Role.REFERENCE, 0), (Role.REFERENCE, 1), (Role.TAKE, 1)]):

@@ -17,7 +17,9 @@ def compared(stack: Stack, client: Client, folder: Path) -> tuple[int, int]:
     return routine, client.add_take(routine, stack.known(folder, TAKES[2], "take.mp4"))
 
 
-def test_results_of_an_older_version_are_made_anew(stack: Stack, client: Client, store: None, tmp_path: Path) -> None:
+def test_results_of_an_older_version_are_made_anew(
+    stack: Stack, client: Client, store_of_the_run: None, tmp_path: Path
+) -> None:
     routine, take = compared(stack, client, tmp_path)
     first = client.result(take)
     stack.kill_worker()

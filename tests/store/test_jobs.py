@@ -86,7 +86,7 @@ class Jobs(RuleBasedStateMachine):
             waiting = jobs.orphans(db)
         if lost:
             self.states[job], self.owners[job] = JobState.QUEUED, None
-        assert {j for j in waiting if j in self.states} == {j for j, s in self.states.items() if s is JobState.QUEUED}
+        assert waiting == sorted(j for j, s in self.states.items() if s is JobState.QUEUED)
 
     @invariant()
     def is_as_it_should_be(self) -> None:
