@@ -17,9 +17,6 @@ from playwright.sync_api import Page, sync_playwright
 from scipy.signal import resample_poly
 
 sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
-from juxtakine.core.comparing.common_time import CommonTime
-from juxtakine.core.comparing.compare import compare
-from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.movement.tracks import Track
 from juxtakine.demo import lantern_quay
@@ -31,7 +28,7 @@ from juxtakine.media.clips import frame_times
 from juxtakine.media.sound import RATE
 from juxtakine.media.track_file import load_track
 from juxtakine.media.tracking import picked_frames, track
-from juxtakine.pipeline.comparison import Heard, Recording, compared
+from juxtakine.pipeline.comparison import Heard, Recording, Said, compared
 from juxtakine.settings import settings
 from support.stack import whole_stack
 
@@ -135,11 +132,12 @@ def comparing() -> Iterator[Line]:
 def with_grids(_: int) -> float:
     """Seconds that it takes to compare two tracks of a whole dance, cleaning them included."""
     sheet, plan = Sheet("", lantern_quay.SHEET.phrases * 7), lantern_quay.TAKES[0]
-    common = CommonTime(lantern_quay.take_grid(plan), Method.SOUND, 1.0)
-    tracks = [repeated(load_track(TRACKS / f"{name}.npz"), DANCE_S) for name in ("reference", plan.name)]
+    said = Said(take_grid=lantern_quay.take_grid(plan))
+    reference, take = (
+        Recording(repeated(load_track(TRACKS / f"{name}.npz"), DANCE_S)) for name in ("reference", plan.name)
+    )
     start = time.perf_counter()
-    reference, take = (Recording(t).features for t in tracks)
-    compare(reference, take, sheet, lantern_quay.reference_grid(), common)
+    compared(reference, take, sheet, lantern_quay.reference_grid(), said)
     return time.perf_counter() - start
 
 

@@ -8,13 +8,13 @@ Floats = NDArray[np.float64]
 
 def least_path(change: Floats, unlikely: Floats) -> list[int]:
     """The state at each of n steps, by costs (s, s, n - 1) or (s, s) from one to the next and (s, n) of being there."""
-    steps = unlikely.shape[1]
-    changes = np.moveaxis(change, 2, 0) if change.ndim == 3 else [change] * (steps - 1)
+    # (n - 1, s, s) from step to step, to and from: the least of each row is then looked for in what lies together
+    costs = np.ascontiguousarray(change.T) if change.ndim == 3 else change.T
     total, came = unlikely[:, 0], []
-    for costs, more in zip(changes, unlikely.T[1:], strict=True):
-        ways = total[:, None] + costs
-        came.append(ways.argmin(0))
-        total = ways.min(0) + more
+    for ways in costs + unlikely.T[1:, :, None]:
+        ways += total
+        came.append(ways.argmin(1))
+        total = np.minimum.reduce(ways, 1)
     path = [int(total.argmin())]
     for back in reversed(came):
         path.append(int(back[path[-1]]))

@@ -4,6 +4,7 @@ A slip (late from one count on), a drift, a hold left early; a turn not made or 
 that is missing or one too many; ways cut off throughout a phrase. Each takes the place of what it explains.
 """
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby, pairwise
@@ -73,14 +74,14 @@ def _told(results: Sequence[CountResult], found: Finding, explains: Explains) ->
     """With the finding on its first count, and without what it explains on all that it covers."""
 
     def changed(r: CountResult) -> CountResult:
-        if not found.start <= r.count.at <= found.end:
-            return r
         left = tuple(f for f in r.findings if f.kind in STRETCHES or not explains(f))
         if r.count.at == found.start:
             return replace(r, findings=(found, *left))
         return replace(r, findings=left, within=(*r.within, found))
 
-    return tuple(changed(r) for r in results)
+    first = bisect_left(results, found.start, key=lambda r: r.count.at)
+    beyond = bisect_right(results, found.end, key=lambda r: r.count.at)
+    return (*results[:first], *map(changed, results[first:beyond]), *results[beyond:])
 
 
 STRETCHES = frozenset(

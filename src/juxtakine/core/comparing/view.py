@@ -22,8 +22,10 @@ SOFT = 0.12
 """Beyond this difference (in segment lengths) a pair of segments weighs less and less in the fit."""
 YAWS_DEG = np.arange(-180.0, 180.0, 20.0)
 """Where the search for the rotation between the cameras begins: the instructor may be filmed from behind."""
-ENOUGH = 4000
+ENOUGH = 2000
 """Segments of both that settle three angles; in a long dance more of them only take time."""
+ROUGHLY = 4
+"""One in so many of them tells where to begin."""
 NOISE_FLOOR = 0.03
 LEAST_WAY = 0.15
 """Sum of squares of the arms' way between two counts, in their own lengths, from which on its size can be told."""
@@ -140,10 +142,10 @@ def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:
     every = max(1, int(good.sum()) // ENOUGH)
     a, b = a[good][::every], b[good][::every]
 
-    def miss(angles: Floats) -> Floats:
-        return np.asarray((Rotation.from_euler("yxz", angles).apply(a)[:, :2] - b).ravel())
+    def miss(angles: Floats, every: int = 1) -> Floats:
+        return np.asarray((Rotation.from_euler("yxz", angles).apply(a[::every])[:, :2] - b[::every]).ravel())
 
-    begin = min((np.radians([yaw, 0, 0]) for yaw in YAWS_DEG), key=lambda angles: _soft(miss(angles)))
+    begin = min((np.radians([yaw, 0, 0]) for yaw in YAWS_DEG), key=lambda angles: _soft(miss(angles, ROUGHLY)))
     fit = least_squares(miss, begin, loss="soft_l1", f_scale=SOFT, max_nfev=25)
     return Rotation.from_euler("yxz", fit.x)
 

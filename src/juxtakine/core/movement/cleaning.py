@@ -67,14 +67,17 @@ def clean(track: Track) -> Movement:
         return Movement(np.empty(0), np.empty((0, 33, 2)), np.empty((0, 33, 3)), np.empty((0, 33)))
     seconds, image, world = track.seconds[rows], track.image[rows], track.world[rows]
     torso = torso_length(image)
+    visibility = track.visibility[rows]
     order = unswapped(image, world, torso)
-    image, world = np.take_along_axis(image, order[..., None], 1), np.take_along_axis(world, order[..., None], 1)
-    visibility = np.take_along_axis(track.visibility[rows], order, 1)
+    swapped = np.flatnonzero((order != np.arange(order.shape[1])).any(1))
+    for told in (image, world, visibility):
+        told[swapped] = told[swapped[:, None], order[swapped]]
     error = standard_errors(image, world, visibility, seconds, track.model)
     hidden = ~_in_picture(track, image[:, USED]) | (visibility[:, USED] < SEEN) | spikes(image[:, USED], torso)
     points = np.where(hidden[..., None], np.nan, np.concatenate([image[:, USED], world[:, USED]], 2))
     even = np.minimum(np.arange(seconds[0], seconds[-1], 1 / RATE), seconds[-1])  # a sum may end a hair beyond
-    moved = np.full((len(even), image.shape[1], 5), np.nan)
+    # each landmark's way lies together, as it is read landmark by landmark
+    moved = np.full((image.shape[1], len(even), 5), np.nan).swapaxes(0, 1)
     moved[:, USED] = _smooth(_carried(even, seconds, points))
     return Movement(even, moved[..., :2], moved[..., 2:], np.asarray(interp1d(seconds, error, axis=0)(even), float))
 

@@ -51,6 +51,9 @@ _LEFT = {
 KIND = [HEAD if k == 0 else _LEFT.get(k) or _LEFT[SWAPPED[k]] for k in range(LANDMARKS)]
 """The joint that a landmark is, or hangs on."""
 _LIMB = {SHOULDER: (11, 13), ELBOW: (11, 13), WRIST: (13, 15), HIP: (23, 25), KNEE: (23, 25), ANKLE: (25, 27)}
+_OF = [(k, _LIMB[kind] if k % 2 else tuple(SWAPPED[m] for m in _LIMB[kind])) for k, kind in enumerate(KIND) if k > 10]
+LIMB_ENDS = {limb: [k for k, of in _OF if of == limb] for limb in dict.fromkeys(of for _, of in _OF)}
+"""From which landmark to which a limb goes: the landmarks that it tells of."""
 WEIGHTS: dict[str, dict[str, Weights]] = {
     "full": {
         HEAD: Weights(0.021, 0.088, 0.198, 0.079, 0.079, 0.000, 0.000, 0.026),
@@ -81,7 +84,7 @@ def standard_errors(image: Floats, world: Floats, visibility: Floats, seconds: F
     weights = _weights(model)
     telling = cues(image, world, visibility, seconds)
     table = np.array([weights[kind][:-1] for kind in KIND])
-    return np.asarray((telling * table).sum(2) / 2 * torso_length(image))
+    return np.asarray(np.einsum("nkc,kc->nk", telling, table) / 2 * torso_length(image))
 
 
 def with_offset(errors: Floats, image: Floats, model: str) -> Floats:
@@ -109,11 +112,9 @@ def cues(image: Floats, world: Floats, visibility: Floats, seconds: Floats) -> F
     side, back = (np.broadcast_to(v[:, None], (n, LANDMARKS)) for v in (np.clip(1 - np.abs(away / 90 - 1), 0, 1),
                                                                       np.clip(away / 90 - 1, 0, 1)))  # fmt: skip
     short, stretched = np.zeros((n, LANDMARKS)), np.zeros((n, LANDMARKS))
-    for k, kind in enumerate(KIND):
-        if kind in _LIMB:
-            a, b = (m if k % 2 else SWAPPED[m] for m in _LIMB[kind])
-            short[:, k] = _short(image[:, b] - image[:, a])
-            stretched[:, k] = _stretched(world[:, b] - world[:, a])
+    for (a, b), ends in LIMB_ENDS.items():
+        short[:, ends] = _short(image[:, b] - image[:, a])[:, None]
+        stretched[:, ends] = _stretched(world[:, b] - world[:, a])[:, None]
     return np.stack([np.ones((n, LANDMARKS)), hidden, _sudden(image, seconds), side, back, short, stretched], 2)
 
 

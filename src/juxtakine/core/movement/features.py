@@ -83,7 +83,9 @@ def features(movement: Movement, cameras: Sequence[Span] = ()) -> Features:
         camera[(movement.seconds >= begin) & (movement.seconds < end)] = number
     groups = [np.flatnonzero(camera == c) for c in np.unique(camera)]
     order = np.concatenate([np.zeros(0, np.int64), *groups]).argsort()
-    parts = [_features(movement.only(rows)) for rows in groups] or [_features(movement)]
+    if len(groups) < 2:
+        return Features(movement.seconds, *_features(movement), camera)
+    parts = [_features(movement.only(rows)) for rows in groups]
     vectors, doubt, feet, level, facing = (np.concatenate(arrays)[order] for arrays in zip(*parts, strict=True))
     return Features(movement.seconds, vectors, doubt, feet, level, facing, camera)
 
@@ -126,8 +128,8 @@ def _segment(image: Floats, world: Floats, part: Part, longest: float) -> Floats
 
 def _along(points: Floats, part: Part) -> Floats:
     """(n, d) from the segment's beginning to its end."""
-    a, b = (list(marks) for marks in SEGMENTS[part])
-    return np.asarray(points[:, b].mean(1) - points[:, a].mean(1))
+    a, b = (sum(points[:, mark] for mark in marks) / len(marks) for marks in SEGMENTS[part])
+    return np.asarray(b - a)
 
 
 def _longest(image: Floats, part: Part) -> float:
