@@ -1,5 +1,5 @@
 # Juxtakine: `make demo` to see it, `make test` to check it. Everything that is missing is installed first.
-.PHONY: demo serve setup setup-dev setup-bench test lint format bench accuracy accuracy-full screenshots api lock
+.PHONY: demo serve setup setup-dev setup-bench test test-alone test-run lint format bench accuracy accuracy-full screenshots api lock
 .DEFAULT_GOAL := demo
 
 demo: setup ## start everything with the demo data, and print the address
@@ -19,7 +19,15 @@ setup-bench:
 
 test: setup-dev lint ## all checks and tests
 	npm test --silent
-	.venv/bin/pytest
+	@$(MAKE) --no-print-directory --jobs=2 --output-sync=target test-alone test-run
+
+NEED_NO_RUN := tests/core tests/demo tests/exchange tests/pipeline
+
+test-alone: ## the tests that need no servers
+	.venv/bin/pytest $(NEED_NO_RUN)
+
+test-run: ## those of the application as it runs
+	.venv/bin/pytest $(NEED_NO_RUN:%=--ignore=%)
 
 lint: setup-dev
 	.venv/bin/ruff check .
