@@ -12,8 +12,9 @@ import numpy as np
 from scipy.optimize import brentq, linprog
 from scipy.sparse import csr_matrix, eye, hstack
 
+from accuracy.films import filmed
 from accuracy.pairs import pair
-from accuracy.tracks import exact, filmed
+from accuracy.tracks import exact
 from juxtakine.core.movement import errors
 from juxtakine.core.movement.cleaning import unswapped
 from juxtakine.core.movement.tracks import Floats

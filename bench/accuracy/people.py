@@ -12,8 +12,8 @@ from pathlib import Path
 
 import numpy as np
 
+from accuracy.films import CACHE
 from accuracy.score import Scores
-from accuracy.tracks import CACHE
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method

@@ -8,65 +8,24 @@ import os
 from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
-from pathlib import Path
 
-import av
 import numpy as np
 from scipy.spatial import cKDTree
 
+from accuracy.films import CACHE, filmed
 from accuracy.pairs import Pair, pair
 from juxtakine.core.movement.body import SEGMENTS, SWAPPED
 from juxtakine.core.movement.tracks import Floats, Track
 from juxtakine.demo import lantern_quay
-from juxtakine.demo.film import Scene, shoot
+from juxtakine.demo.film import Scene
 from juxtakine.demo.lantern_quay import TAKES
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.track_file import load_track, save_track
-from juxtakine.media.tracking import picked_frames, track
-from juxtakine.settings import settings
+from juxtakine.media.tracking import picked_frames
 
-CACHE = Path(__file__).parents[1] / "cache"
 BLOCK = 8
 FADE = 2
 NEAREST = 4
-
-
-def filmed(scene: Scene, name: str, model: str, uneven: bool = False) -> Track:
-    """The scene drawn, encoded and tracked by the product's own way."""
-    file = CACHE / "video" / model / f"{name}.npz"
-    if not file.exists():
-        file.parent.mkdir(parents=True, exist_ok=True)
-        save_track(track(drawn(scene, name, uneven), settings().task_file(model), file.with_suffix(".parts")), file)
-    return load_track(file)
-
-
-def drawn(scene: Scene, name: str, uneven: bool) -> Path:
-    """The clip of the scene."""
-    clip = CACHE / "video" / f"{name}.mp4"
-    if not clip.exists():
-        clip.parent.mkdir(parents=True, exist_ok=True)
-        aside = clip.with_suffix(f".{os.getpid()}.mp4")
-        shoot(scene, aside)
-        if uneven:
-            _thin_out(aside, scene.seed)
-        aside.rename(clip)
-    return clip
-
-
-def _thin_out(clip: Path, seed: int) -> None:
-    """A third of the frames go, never two in a row; the others keep their times, as when a phone skips frames."""
-    random, whole, kept = np.random.default_rng(seed), clip.with_suffix(".whole.mp4"), True
-    clip.rename(whole)
-    with av.open(str(whole)) as file, av.open(str(clip), "w") as out:
-        shown = file.streams.video[0]
-        video = out.add_stream("libx264", rate=shown.average_rate, options={"crf": "20", "preset": "veryfast"})
-        video.width, video.height, video.pix_fmt = shown.width, shown.height, "yuv420p"
-        for frame in file.decode(shown):
-            kept = not kept or random.random() < 0.5
-            if kept:
-                out.mux(video.encode(frame.reformat(format="yuv420p")))
-        out.mux(video.encode())
-    whole.unlink()
 
 
 def exact(scene: Scene, name: str) -> Track:
@@ -190,5 +149,5 @@ def of_pair(one: Pair, model: str, library_pairs: int | None = None) -> tuple[Tr
         truths = [exact(s, n) for s, n in zip(scenes, names, strict=True)]
         shown, done = (replayed(t, library(model, library_pairs), one.seed + k) for k, t in enumerate(truths))
     else:
-        shown, done = filmed(scenes[0], names[0], model), filmed(scenes[1], names[1], model, one.conditions.uneven)
+        shown, done = filmed(scenes[0], names[0], model), filmed(scenes[1], names[1], model, one.film)
     return shown, flipped(done) if one.conditions.mirrored else done

@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_closing
 
-from accuracy.tracks import CACHE
+from accuracy.films import CACHE
 from juxtakine.core.movement.following import follow
 from juxtakine.core.movement.people import Click, Sightings
 from juxtakine.core.movement.tracks import Floats
 from juxtakine.media.sightings import EVERY_S, load_sightings, save_sightings, sighted
-from watching.several import SIZE, company, film
+from watching.several import FPS, LASTS_S, SIZE, company, film
 
 Numbers = NDArray[np.int64]
 TRUNK = [11, 12, 23, 24]
@@ -44,7 +44,7 @@ def followed(seed: int) -> list[Right]:
     folder = CACHE / "several"
     folder.mkdir(parents=True, exist_ok=True)
     clip, kept = folder / f"{seed}.mp4", folder / f"{seed}.people.npz"
-    joints = film(made, clip)
+    joints = film(made, clip, np.arange(round(LASTS_S * FPS)) / FPS)
     if not kept.exists():
         with tempfile.TemporaryDirectory() as workspace:
             save_sightings(sighted(clip, Path(workspace), lambda done, total: None), kept)

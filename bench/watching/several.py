@@ -15,7 +15,7 @@ from juxtakine.demo.camera import Camera, View
 from juxtakine.demo.look import Look
 from juxtakine.demo.motion import Motion
 from juxtakine.demo.renderer import Renderer, _light_matrix
-from juxtakine.demo.skeleton import Body, Floats, unit
+from juxtakine.demo.skeleton import Body, Floats, Y, rotation, unit
 
 LASTS_S, FPS, SIZE = 9.0, 30, (640, 360)
 KINDS = ("cross", "alike", "trio", "leave", "turn back", "trio alike")
@@ -103,9 +103,8 @@ def _paths(kind: str, random: Random) -> tuple[Path3, ...]:
     return both if kind == "cross" else (*both, ((0, 0.0, 0.0),))
 
 
-def film(made: Company, to: Path) -> Floats:
-    """Writes the clip; (people, n, 33, 2) each one's joints in pixels."""
-    times = np.arange(round(LASTS_S * FPS)) / FPS
+def film(made: Company, to: Path, times: Floats) -> Floats:
+    """Writes the clip, a frame at each of `times` (n,); (people, n, 33, 2) each one's joints in pixels."""
     bodies = [Body(w.look.body) for w in made.walkers]
     posed = [_posed(w, b, times, made.seed + k) for k, (w, b) in enumerate(zip(made.walkers, bodies, strict=True))]
     views = [made.camera.view(t, made.seed) for t in times]
@@ -125,26 +124,31 @@ def _posed(walker: Walker, body: Body, times: Floats, seed: int) -> list[tuple[F
 def _draw(
     made: Company, bodies: Sequence[Body], posed: list[list[tuple[Floats, Floats]]], views: list[View], to: Path
 ) -> None:
-    first = Renderer(bodies[0], made.walkers[0].look, SIZE)
-    rest = [Renderer(b, w.look, SIZE, first.gl) for b, w in zip(bodies[1:], made.walkers[1:], strict=True)]
-    grain = np.random.default_rng(made.seed).normal(0, 2.5, (8, SIZE[1], SIZE[0], 1)).astype(np.int16)
+    camera, look = made.camera, made.walkers[0].look
+    width, height = camera.size
+    first = Renderer(bodies[0], look, camera.size)
+    rest = [Renderer(b, w.look, camera.size, first.gl) for b, w in zip(bodies[1:], made.walkers[1:], strict=True)]
+    grain = np.random.default_rng(made.seed).normal(0, look.grain, (8, height, width, 1)).astype(np.int16)
     aside = to.with_suffix(".new.mp4")
     with av.open(aside, "w") as file:
-        video = file.add_stream("libx264", rate=FPS, options={"crf": "23", "preset": "veryfast"})
-        video.width, video.height, video.pix_fmt = *SIZE, "yuv420p"
+        video = file.add_stream("libx264", rate=camera.fps, options={"crf": "23", "preset": "veryfast"})
+        video.width, video.height, video.pix_fmt = width, height, "yuv420p"
         video.thread_count = 1
         for i, view in enumerate(views):
-            picture = _together([first, *rest], [p[i] for p in posed], view).astype(np.int16) + grain[i % 8]
+            picture = (
+                _together([first, *rest], [p[i] for p in posed], view, camera.orbit_deg).astype(np.int16) + grain[i % 8]
+            )
             shown = np.ascontiguousarray(np.clip(picture, 0, 255).astype(np.uint8))
             file.mux(video.encode(av.VideoFrame.from_ndarray(shown, "rgb24")))
         file.mux(video.encode())
     aside.rename(to)
 
 
-def _together(renderers: list[Renderer], poses: list[tuple[Floats, Floats]], view: View) -> Floats:
+def _together(renderers: list[Renderer], poses: list[tuple[Floats, Floats]], view: View, orbit_deg: float) -> Floats:
     """One picture of all, who hide each other rightly; in the first one's room, and with its shadow alone."""
     first, gl = renderers[0], renderers[0].gl
-    light = unit(np.array(first.look.light))
+    orbit = rotation(Y, orbit_deg)
+    light = orbit @ unit(np.array(first.look.light))
     bones = [_bones(r, *p) for r, p in zip(renderers, poses, strict=True)]
     from_light = _light_matrix(light, np.array([poses[0][1][0][0], 0.9, poses[0][1][0][2]]))
     gl.enable(gl.DEPTH_TEST)
@@ -157,18 +161,19 @@ def _together(renderers: list[Renderer], poses: list[tuple[Floats, Floats]], vie
     first.target.clear()
     gl.enable(gl.CULL_FACE)
     for r, b in zip(renderers, bones, strict=True):
-        r._set(L=tuple(light), bones=b, lvp=from_light, vp=view.clip_matrix(SIZE), cam=tuple(-view.r.T @ view.t), sm=0,
-               nz=1, wood=1)  # fmt: skip
+        r._set(L=tuple(light), bones=b, lvp=from_light, vp=view.clip_matrix(first.size),
+               cam=tuple(-view.r.T @ view.t), sm=0, nz=1, wood=1)  # fmt: skip
         first.shadow_map.use(0)
         r.noise.use(1)
         r.dancer_array.render()
     gl.disable(gl.CULL_FACE)
-    still = np.tile(np.eye(4), (len(bones[0]), 1, 1))
-    first.room["bones"].write(np.ascontiguousarray(still.transpose(0, 2, 1), "f4").tobytes())
+    room = np.tile(np.eye(4), (len(bones[0]), 1, 1))
+    room[:, :3, :3] = orbit
+    first.room["bones"].write(np.ascontiguousarray(room.transpose(0, 2, 1), "f4").tobytes())
     first.wood.use(1)
     first.room_array.render()
     gl.copy_framebuffer(first.out, first.target)
-    w, h = SIZE
+    w, h = first.size
     return np.frombuffer(first.out.read(components=3), np.uint8).reshape(h, w, 3)[::-1]
 
 
