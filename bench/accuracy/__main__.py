@@ -61,6 +61,7 @@ def _one(seed: int, model: str, library_pairs: int | None) -> Scores:
     try:
         scores = scored(one, compare(reference, take, one.routine.sheet, one.reference_grid, given))
         scores.add(common.by_movement(one, reference, take))
+        scores.add(common.as_found(one, *tracks))
         scores.add(plain.scored(one, plain.told(one, *tracks)))
     except Exception as error:  # a pair that breaks must not take the table with it
         raise RuntimeError(f"pair {seed} {one.conditions}") from error

@@ -65,7 +65,7 @@ def test_the_same_sound_is_found_to_a_sample_however_loud(offset_s: float, loud:
     music = random.normal(size=12 * rate).astype(np.float32)
     heard = music[3 * rate - offset :][: 7 * rate]
     take = loud * (heard + 0.3 * random.normal(size=len(heard)).astype(np.float32))
-    found = match_sounds(music[3 * rate : 9 * rate], take, rate)
+    found = match_sounds(music[3 * rate : 9 * rate], take, rate, 0.5)
     assert found.certainty > 0.95
     assert found.places[0].offset_s == pytest.approx(offset / rate, abs=1.5 / rate)
 

@@ -28,7 +28,7 @@ def test_music_is_found_again_in_a_room(offset_s: float, seed: int) -> None:
     heard = in_a_room(tune, seed)
     lead = round(offset_s * RATE)
     moved = np.concatenate([np.zeros(lead), heard]) if lead >= 0 else heard[-lead:]
-    match = match_sounds(recorded(tune), recorded(moved), 8000)
+    match = match_sounds(recorded(tune), recorded(moved), 8000, 60 / BPM)
     assert match.places[0].offset_s == pytest.approx(offset_s, abs=0.005)
     assert match.certainty > 0.9
 
@@ -38,7 +38,7 @@ def test_music_that_was_slowed_is_found_with_its_tempo(tempo: float) -> None:
     """12 ms is what is asked for at 75 %."""
     tune, lead_s = harbour_tune(BPM, 40), 2.2
     take = np.concatenate([np.zeros(round(lead_s * RATE)), in_a_room(slowed(tune, tempo), 5)])
-    match = match_sounds(recorded(tune), recorded(take), 8000)
+    match = match_sounds(recorded(tune), recorded(take), 8000, 60 / BPM)
     middle_s = len(tune) / RATE / 2
     best = match.places[0]
     assert best.offset_s + middle_s / best.tempo == pytest.approx(lead_s + middle_s / tempo, abs=0.012)
@@ -48,13 +48,39 @@ def test_music_that_was_slowed_is_found_with_its_tempo(tempo: float) -> None:
 
 def test_what_is_no_music_is_not_taken_for_it() -> None:
     noise = np.random.default_rng(4).normal(0, 0.2, 8000 * 20).astype(np.float32)
-    assert match_sounds(recorded(harbour_tune(BPM, 30)), noise, 8000).certainty < 0.5
+    assert match_sounds(recorded(harbour_tune(BPM, 30)), noise, 8000, 60 / BPM).certainty < 0.5
+
+
+def beaten(sound: Floats, counts: int, tempo: float) -> Floats:
+    """The sound on so many counts from a second on, then silence."""
+    out = np.zeros(round((1 + 24 * 60 / BPM / tempo) * RATE))
+    for k in range(counts):
+        at = round((1 + k * 60 / BPM / tempo) * RATE)
+        out[at : at + len(sound)] += sound
+    return out
+
+
+CLICK = np.sin(np.arange(1300) / 4) * np.exp(-np.arange(1300) / 260)
+
+
+@pytest.mark.parametrize(("counts", "tempo"), [(4, 0.5), (8, 1.0), (24, 1.0)])
+def test_clicks_are_not_taken_for_the_place_of_the_music(counts: int, tempo: float) -> None:
+    """Clicks fit clicks at every count: a count-in and a metronome do not tell where the dance begins."""
+    shown, tune = beaten(CLICK, 4, 1.0), harbour_tune(BPM, 20)
+    shown[-len(tune) :] += tune
+    take = in_a_room(beaten(CLICK, counts, tempo), 7)
+    assert match_sounds(recorded(shown), recorded(take), 8000, 60 / BPM).certainty < 0.5
+
+
+def test_a_count_in_alone_says_nothing_of_the_tempo() -> None:
+    match = match_sounds(recorded(beaten(CLICK, 4, 1.0)), recorded(beaten(CLICK, 4, 0.5)), 8000, 60 / BPM)
+    assert match.certainty < 0.5
 
 
 def test_of_music_that_repeats_each_place_is_told_and_none_for_sure() -> None:
     """Eight counts again and again, of which the take heard the last two."""
     loop = harbour_tune(BPM, 8)[: round(8 * 60 / BPM * RATE)]
-    match = match_sounds(recorded(np.tile(loop, 4)), recorded(in_a_room(np.tile(loop, 2), 3)), 8000)
+    match = match_sounds(recorded(np.tile(loop, 4)), recorded(in_a_room(np.tile(loop, 2), 3)), 8000, 60 / BPM)
     again_s = len(loop) / RATE
     places = [p.offset_s for p in match.places]
     for n in (0, 1, 2):

@@ -110,7 +110,7 @@ def _by_sound(music: Music | None, take: Heard | None, said: Said) -> list[Commo
             silent = "The instructor's clip" if music is None else "Your take"
             raise NoCommonTime(f"{silent} has no sound to find the music by. {SAY_WHERE}")
         return []
-    match = match_sounds(music.heard.samples, take.samples, RATE)
+    match = match_sounds(music.heard.samples, take.samples, RATE, float(music.grid.count_length(0.0)))
     own = music.grid.renumbered(said.enters)
     grids = [own.carried(music.heard.start_s, take.start_s + p.offset_s, p.tempo) for p in match.places]
     rest = (1 - match.certainty) / max(1, len(grids) - 1)

@@ -29,6 +29,11 @@ APART_S = 0.12
 CANDIDATES = 5
 PIECE_S, REACH_S = 4.0, (0.25, 0.1, 0.06)
 """Length of the pieces whose lags make the line, and how far they are looked for, in three rounds."""
+AGREES_S, LEAST_AGREEING = 0.02, 0.6
+"""A piece agrees whose own lag is so small; so many of them must."""
+COUNTS_AWAY = (-2, -1, 1, 2)
+OTHER_COUNTS = 0.86
+"""Where so many counts away fits nearly as well, it is beats that are heard, and not the music."""
 LEAST_PIECES = 3
 """From which on their lags make a line; fewer give the place alone."""
 
@@ -48,11 +53,32 @@ class Place:
         return abs(self.offset_s + half / self.tempo - other.offset_s - half / other.tempo)
 
 
-def places_of(reference: NDArray[np.float32], take: NDArray[np.float32], rate: int) -> list[Place]:
-    """The few likeliest places, best first, of (n,) mono samples at `rate`; none where one is shorter than a piece."""
-    if min(len(reference), len(take)) < PIECE_S * rate:
+@dataclass(frozen=True)
+class Onsets:
+    """What begins when in the reference and in the take, as `onsets` tells it."""
+
+    shown: Floats
+    heard: Floats
+
+    @staticmethod
+    def of(reference: NDArray[np.float32], take: NDArray[np.float32], rate: int) -> "Onsets":
+        """Of (n,) mono samples at `rate`."""
+        return Onsets(onsets(reference, rate), onsets(take, rate))
+
+    def is_music(self, place: Place, count_s: float) -> bool:
+        """Whether most of the reference agrees with a place, and a count of its own more or less does not."""
+        lags = np.array([lag for _, lag in _lags(self.shown, self.heard, place, REACH_S[0])])
+        agreeing = bool(len(lags)) and float(np.mean(np.abs(lags) <= AGREES_S)) >= LEAST_AGREEING
+        away = (replace(place, offset_s=place.offset_s + k * count_s / place.tempo) for k in COUNTS_AWAY)
+        others = max(_likeness(self.shown, self.heard, other) for other in away)
+        return agreeing and others <= OTHER_COUNTS * place.likeness
+
+
+def places_of(both: Onsets) -> list[Place]:
+    """The few likeliest places, best first; none where one sound is shorter than a piece."""
+    shown, heard = both.shown, both.heard
+    if min(len(shown), len(heard)) < PIECE_S * FINE_RATE:
         return []
-    shown, heard = (onsets(s, rate) for s in (reference, take))
     lasts_s = len(shown) / FINE_RATE
     found: list[Place] = []
     for place in sorted(_coarse(shown, heard), key=lambda p: -p.likeness):
@@ -98,19 +124,21 @@ def _coarse(shown: Floats, heard: Floats) -> Iterator[Place]:
 def _finer(shown: Floats, heard: Floats, place: Place) -> Place:
     """The same place after the line through its pieces' lags was taken out, thrice."""
     for reach in REACH_S:
-        lags = np.array(list(_lags(shown, heard, place, reach)))
-        if not len(lags):
+        at, lag = np.array(list(_lags(shown, heard, place, reach))).reshape(-1, 2).T
+        found = np.isfinite(lag)
+        if not found.any():
             return replace(place, likeness=0.0)
-        at, lag = lags.T
+        at, lag = at[found], lag[found]
         slope, height = 0.0, float(np.median(lag))
-        if len(lags) >= LEAST_PIECES:
+        if len(lag) >= LEAST_PIECES:
             slope, height, _, _ = (float(v) for v in theilslopes(lag, at))
         place = replace(place, offset_s=place.offset_s + height, tempo=1 / (1 / place.tempo + slope))
     return replace(place, likeness=_likeness(shown, heard, place))
 
 
 def _lags(shown: Floats, heard: Floats, place: Place, reach: float) -> Iterator[tuple[float, float]]:
-    """Of each piece of the reference that lies in the take: seconds of its middle, and by how much it comes later."""
+    """Of each piece of the reference that lies in the take: seconds of its middle, and by how much it comes later; NaN
+    where it is not found so near."""
     length, widest = round(PIECE_S * FINE_RATE), round(reach * FINE_RATE)
     for start in range(0, len(shown) - length + 1, length):
         piece = _level(shown[start : start + length])
@@ -120,8 +148,9 @@ def _lags(shown: Floats, heard: Floats, place: Place, reach: float) -> Iterator[
         around = np.lib.stride_tricks.sliding_window_view(_between(heard, rows), length, axis=0)
         curve = np.einsum("ldn,nd->l", around, piece)
         i = int(curve.argmax())
-        if 0 < i < len(curve) - 1:
-            yield (start + length / 2) / FINE_RATE, (i - widest + _top(curve, i)) / FINE_RATE / place.tempo
+        inside = 0 < i < len(curve) - 1
+        later = (i - widest + _top(curve, i)) / FINE_RATE / place.tempo if inside else float("nan")
+        yield (start + length / 2) / FINE_RATE, later
 
 
 def _top(curve: Floats, i: int) -> float:
