@@ -69,12 +69,13 @@ def test_clicks_are_not_taken_for_the_place_of_the_music(counts: int, tempo: flo
     shown, tune = beaten(CLICK, 4, 1.0), harbour_tune(BPM, 20)
     shown[-len(tune) :] += tune
     take = in_a_room(beaten(CLICK, counts, tempo), 7)
-    assert match_sounds(recorded(shown), recorded(take), 8000, 60 / BPM).certainty < 0.5
+    assert match_sounds(recorded(shown), recorded(take), 8000, 60 / BPM).places == ()
 
 
-def test_a_count_in_alone_says_nothing_of_the_tempo() -> None:
-    match = match_sounds(recorded(beaten(CLICK, 4, 1.0)), recorded(beaten(CLICK, 4, 0.5)), 8000, 60 / BPM)
-    assert match.certainty < 0.5
+@pytest.mark.parametrize("tempo", [1.0, 0.5])
+def test_a_count_in_alone_is_left_to_the_movement(tempo: float) -> None:
+    match = match_sounds(recorded(beaten(CLICK, 4, 1.0)), recorded(beaten(CLICK, 4, tempo)), 8000, 60 / BPM)
+    assert match.places == ()
 
 
 def test_of_music_that_repeats_each_place_is_told_and_none_for_sure() -> None:
