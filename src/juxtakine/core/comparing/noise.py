@@ -47,7 +47,7 @@ WEIGHTS: dict[str, Weights] = {
 
 EVEN_ODDS = {
     "upper-arm": 1.2,
-    "forearm": 2.2,
+    "forearm": 2.5,
     "head": 1.8,
     "torso": 0.3,
     "thigh": 1.2,
@@ -57,7 +57,7 @@ EVEN_ODDS = {
     "facing": 1.8,
 }
 """By how many standard errors beyond what passes a part is as likely at fault as not: on the tuning pairs, what is then
-told as sure was false of no part on more than one in 2500 counts. More where errors are seldom but large."""
+told as sure was false of no part on more than one in 2000 counts. More where errors are seldom but large."""
 STEEPNESS = 2.5
 
 
