@@ -53,8 +53,8 @@ accuracy: setup-bench ## how right it is: some minutes
 	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 40 --video 1 --sounds 10
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 4 --structures 10
 
-accuracy-full: setup-bench ## the whole table: an hour or two
-	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 60 --library 20 --sounds 120 --people --misses
+accuracy-full: setup-bench ## the whole table: about three hours from nothing
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 60 --library 10 --sounds 120 --people --misses
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 20 --structures 40 --films 12 --mirrors 120
 
 screenshots: setup-dev ## the main views anew, from the demo data

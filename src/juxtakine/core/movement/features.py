@@ -82,9 +82,9 @@ def features(movement: Movement, cameras: Sequence[Span] = ()) -> Features:
     for begin, end, number in cameras:
         camera[(movement.seconds >= begin) & (movement.seconds < end)] = number
     groups = [np.flatnonzero(camera == c) for c in np.unique(camera)]
-    order = np.concatenate([np.zeros(0, np.int64), *groups]).argsort()
     if len(groups) < 2:
         return Features(movement.seconds, *_features(movement), camera)
+    order = np.concatenate(groups).argsort()
     parts = [_features(movement.only(rows)) for rows in groups]
     vectors, doubt, feet, level, facing = (np.concatenate(arrays)[order] for arrays in zip(*parts, strict=True))
     return Features(movement.seconds, vectors, doubt, feet, level, facing, camera)
