@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from juxtakine.core.comparing.noise import chance_of_fault, cues, standard_error
-from juxtakine.core.comparing.poses import Poses, poses_of, rotated, segment, turned
+from juxtakine.core.comparing.poses import ARMS, Poses, poses_of, rotated, segment, turned
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View
 from juxtakine.core.counting.sheets import Score, SheetCount
@@ -30,8 +30,6 @@ SPREAD_LIMIT = 2.5
 SEEN = 0.5
 WEIGHTS = {Part.HEAD: 0.5, Part.FACING: 0.5}
 UPPER = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_THIGH, Part.RIGHT_THIGH)
-FOREARMS = (Part.LEFT_FOREARM, Part.RIGHT_FOREARM)
-"""Of all limbs these point at the camera most: seen from another place, what was not known of their depth shows."""
 LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 PASSES = {Part.HEAD: 12.0, Part.TORSO: 7.0, Part.LEVEL: 0.05, Part.SPREAD: 0.075, Part.FACING: 17.0}
 """What a teacher lets pass; limbs not named here: 12 degrees."""
@@ -139,7 +137,7 @@ def _standard_errors(part: Part, measured: PartErrors, poses: Poses) -> Floats:
     by_view = standard_error(part, telling(part, poses))
     if part is Part.SPREAD:
         by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
-    if part in FOREARMS:
+    if part in ARMS:  # they point at the camera most: from another place, what was not known of their depth shows
         by_view = by_view * (1 + poses.slant)
     good = np.isfinite(measured.error) & np.isfinite(by_view)
     plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)
