@@ -81,12 +81,13 @@ def test_a_hold_that_is_left_early_is_told_on_the_hold() -> None:
     assert hold.timing.error_ms is None
 
 
-def test_a_move_that_is_left_out_is_missing_and_not_four_limbs() -> None:
+@pytest.mark.parametrize("at", [4, 20, 23, 35])
+def test_a_move_that_is_left_out_is_missing_and_not_four_limbs_or_late(at: int) -> None:
     motion = routine()
-    result = told(replace(motion, keys=tuple(k for k in motion.keys if k.count != 20)))
-    here = [f for f in sure(result) if f.start == 20]
+    result = told(replace(motion, keys=tuple(k for k in motion.keys if k.count != at)))
+    here = [f for f in sure(result) if f.start == at]
     assert [f.kind for f in here] == [FindingKind.MISSING]
-    assert result.phrases[2].kind is PhraseKind.MEMORY
+    assert result.phrases[at // 8].kind is PhraseKind.MEMORY
 
 
 def test_a_move_in_a_hold_is_one_too_many() -> None:

@@ -26,7 +26,7 @@ def danced(seed: int = 1) -> Features:
     vectors /= np.linalg.norm(vectors, axis=2, keepdims=True)
     n = len(seconds)
     return Features(
-        seconds, vectors, np.full((n, len(LIMBS)), 0.02), np.tile([0.3, 0.0, 0.05], (n, 1)),
+        seconds, vectors, np.tile([0.02, 0.1], (n, len(LIMBS), 1)), np.tile([0.3, 0.0, 0.05], (n, 1)),
         np.full(n, 0.95), np.zeros(n), np.zeros(n, np.int64),
     )  # fmt: skip
 

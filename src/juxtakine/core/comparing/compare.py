@@ -117,7 +117,8 @@ def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: F
     plain, mirrored = unlikeness_by_count(view, at, constant)
     phrase = np.array([c.phrase for c in counts])
     ranges = {int(n): size_of_ways(view, at[phrase == n], lags.path[phrase == n]) for n in np.unique(phrase)}
-    ways = shares_of_way(view, at, lags.path)
+    # where a move is missing the path may follow the one after it
+    ways = np.fmin(*(shares_of_way(view, at, late) for late in (lags.path, np.full(len(at), constant))))
     return Evidence(lags.motion, lags.own_least, ways, plain, mirrored, ranges)
 
 

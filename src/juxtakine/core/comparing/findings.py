@@ -17,7 +17,7 @@ from juxtakine.core.counting.sheets import SheetCount
 from juxtakine.core.movement.body import Part
 
 ON_MS = 50.0
-"""A count is on within this, or within two standard errors where these are more."""
+"""A count is on within this and one and a half standard errors: it is said to be off where it surely is."""
 HEAVIER = 2.3
 """Lags are rarely, but sometimes, wrong by more than their standard error tells."""
 LEAST_CERTAINTY = 0.5
@@ -32,7 +32,7 @@ _NAMES = {Part.LEVEL: "hips", Part.SPREAD: "feet", Part.FACING: "body"}
 
 
 def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
-    if abs(error_ms) <= max(ON_MS, 2 * se_ms):
+    if abs(error_ms) <= ON_MS + 1.5 * se_ms:
         return TimingVerdict.ON
     return TimingVerdict.BEHIND if error_ms > 0 else TimingVerdict.AHEAD
 

@@ -46,10 +46,10 @@ WEIGHTS: dict[str, Weights] = {
 
 
 EVEN_ODDS = {
-    "upper-arm": 1.2,
-    "forearm": 2.5,
+    "upper-arm": 0.65,
+    "forearm": 1.3,
     "head": 1.8,
-    "torso": 0.3,
+    "torso": 0.6,
     "thigh": 1.2,
     "shin": 1.5,
     "level": 2.0,

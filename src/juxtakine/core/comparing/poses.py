@@ -18,10 +18,8 @@ AROUND_S = np.array([-2, -1, 0, 1, 2]) / 30
 """The frames around a count that are looked at together: a fault lasts, noise does not."""
 SHIFTS_S = np.array([-1, 0, 1]) / 40
 """A limb may be there this much sooner or later than the body as a whole: that is timing, not position."""
-SHORTENED = np.array([0.03 if part is Part.TORSO else 0.08 for part in LIMBS])
-"""How well a segment's shortening in the picture is known, in its own lengths: the torso's well, as it is long."""
-SIGN_UNKNOWN = 0.65
-"""Depth (of its own length) below which it is not known whether a segment points to the camera or away."""
+DEPTHS = 1.5
+"""Up to so many standard errors of its depth a segment may point further to the camera or away."""
 ARMS = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_FOREARM, Part.RIGHT_FOREARM)
 
 
@@ -48,18 +46,18 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
     take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
     ref = view.reference.at(ref_s.ravel())
     want = (predicted(ref, view.turn) + view.bias).reshape(*ref_s.shape, -1)
-    depth = ref.vectors[..., 2].reshape(*ref_s.shape, -1)
     facing = (ref.facing + view.facing_bias).reshape(ref_s.shape)
     got, seen = zip(*(_around(view.take_channels(take_s + s), want) for s in SHIFTS_S), strict=True)
     shown_take = [view.take.at((take_s + s).ravel()) for s in SHIFTS_S]
     own = [f.facing.reshape(take_s.shape) for f in shown_take]
     middle = len(SHIFTS_S) // 2
-    doubts = [f.doubt.reshape(*ref_s.shape, -1) for f in (ref, shown_take[middle])]
-    doubt = np.degrees(np.hypot(*(_mean(d, np.isfinite(d)) for d in doubts)))
+    doubts = [f.doubt.reshape(*ref_s.shape, len(LIMBS), 2) for f in (ref, shown_take[middle])]
+    ref_doubt, own_doubt = (_mean(d, np.isfinite(d)) for d in doubts)
+    doubt = np.degrees(np.hypot(ref_doubt[..., 0], own_doubt[..., 0]))
     n = len(LIMBS)
     wanted, _ = _around(want, want)
     segments = np.array([g[:, : 2 * n].reshape(-1, n, 2) for g in got])
-    meant = _explained(wanted[:, : 2 * n].reshape(-1, n, 2), _mean(depth, np.isfinite(depth)), segments, view.turn)
+    meant = _explained(wanted[:, : 2 * n].reshape(-1, n, 2), ref_doubt[..., 1], segments, view.turn)
     best = _least(np.linalg.norm(segments - meant, axis=3))
     limbs, shown = _picked(meant, best), _picked(segments, best)
     at_best = _picked(np.array(seen)[..., : 2 * n : 2], best)
@@ -86,20 +84,15 @@ def _around(values: Floats, want: Floats) -> tuple[Floats, Floats]:
     return _mean(values, clear), clear.mean(1)
 
 
-def _explained(want: Floats, depth: Floats, got: Floats, turn: Rotation) -> Floats:
+def _explained(want: Floats, depth_error: Floats, got: Floats, turn: Rotation) -> Floats:
     """(s, k, n, 2) what the reference may look like from the take's camera, as near to what is shown as may be.
 
-    A segment's depth is known from its shortening only, to a range and often without its sign: the turned picture is
-    a line, and where it reaches what the take shows, there is no fault.
+    A segment's depth is known to a range only: the turned picture is a line, and where it reaches what the take shows,
+    there is no fault.
     """
-    short = np.sqrt(np.clip(1 - depth**2, 0, 1))
-    low, high = (np.sqrt(np.clip(1 - (short + s * SHORTENED) ** 2, 0, 1)) for s in (1, -1))
-    unsure = np.abs(depth) < SIGN_UNKNOWN
-    least = np.where(unsure, -high, np.where(depth > 0, low, -high))
-    most = np.where(unsure, high, np.where(depth > 0, high, -low))
     along = turn.as_matrix()[:2, 2]
     reach = np.einsum("sknd,d->skn", got - want, along) / max(float(along @ along), 1e-9)
-    more = np.clip(reach, least - depth, most - depth)
+    more = np.clip(reach, -DEPTHS * depth_error, DEPTHS * depth_error)
     return np.asarray(want + more[..., None] * along)
 
 

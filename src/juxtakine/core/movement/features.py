@@ -1,8 +1,8 @@
 """Features: movement told free of where the camera stands off and of how long the limbs are.
 
-Each segment is a vector in the picture in its own near-longest length, with a depth that foreshortening gives (its
-sign from the 3D estimate); level and feet are in leg lengths. The picture knows directions to 1-3 degrees, the 3D
-estimate only to 11-15, so depth is used to turn the view and never compared by itself.
+Each segment is a vector in the picture in its own near-longest length, with its depth; level and feet are in leg
+lengths. The picture knows directions to 1-3 degrees, depth is known far less well (see `depth`): it is used to turn the
+view and never compared by itself.
 
 Conventions: x to the picture's right, y down, z away from the camera; angles in degrees; turning to the dancer's left
 is positive.
@@ -17,6 +17,7 @@ from scipy.ndimage import binary_opening
 
 from juxtakine.core.movement.body import SEGMENTS, Mark, Part, mirrored_part
 from juxtakine.core.movement.cleaning import RATE, Movement
+from juxtakine.core.movement.depth import depth
 from juxtakine.core.movement.tracks import Bools, Floats
 
 LIMBS = tuple(SEGMENTS)
@@ -36,9 +37,10 @@ HEAD_REACH = 0.75
 
 @dataclass(frozen=True)
 class Features:
-    """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; `doubt` (n, 10) their standard error in the picture,
-    in the same lengths; `feet` (n, 3) from the right ankle to the left in leg lengths; (n,) level and facing; NaN where
-    not seen. `camera` (n,) numbers the places from which they were filmed, where a clip was put together from several.
+    """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; `doubt` (n, 10, 2) their standard errors in the picture
+    and in depth, in the same lengths; `feet` (n, 3) from the right ankle to the left in leg lengths; (n,) level and
+    facing; NaN where not seen. `camera` (n,) numbers the places from which they were filmed, where a clip was put
+    together from several.
     """
 
     seconds: Floats
@@ -94,8 +96,8 @@ def _features(movement: Movement) -> tuple[Floats, Floats, Floats, Floats, Float
     """Vectors, doubt, feet, level and facing, as one camera saw them."""
     image, world = movement.image, movement.world
     lengths = [_longest(image, part) for part in LIMBS]
-    vectors = np.stack([_segment(image, world, part, long) for part, long in zip(LIMBS, lengths, strict=True)], 1)
-    doubt = np.stack([_doubt(movement.error, part) / long for part, long in zip(LIMBS, lengths, strict=True)], 1)
+    told = [_segment(movement, part, long) for part, long in zip(LIMBS, lengths, strict=True)]
+    vectors, doubt = (np.stack(rows, 1) for rows in zip(*told, strict=True))
     leg, ankles = _leg(image), _points(image, "ANKLE")
     level = (ankles[..., 1].max(1) - _middle(image, "HIP")[:, 1]) / leg
     return vectors, doubt, _feet(image, world), level, _facing(world)
@@ -119,11 +121,11 @@ def _middle(points: Floats, joint: str) -> Floats:
     return np.asarray(_points(points, joint).mean(1))
 
 
-def _segment(image: Floats, world: Floats, part: Part, longest: float) -> Floats:
-    """(n, 3) the segment in its own near-longest length."""
-    flat, deep = _along(image, part) / longest, _along(world, part)[:, 2]
-    depth = np.sqrt(np.clip(1 - (flat**2).sum(1), 0, None)) * np.sign(deep)
-    return np.column_stack([flat, depth])
+def _segment(movement: Movement, part: Part, longest: float) -> tuple[Floats, Floats]:
+    """(n, 3) the segment in its own near-longest length, and (n, 2) its standard errors, flat and in depth."""
+    flat = _along(movement.image, part) / longest
+    deep, error = depth(part, flat, _along(movement.world, part))
+    return np.column_stack([flat, deep]), np.column_stack([_doubt(movement.error, part) / longest, error])
 
 
 def _along(points: Floats, part: Part) -> Floats:
