@@ -31,6 +31,12 @@ def unit(v: Floats) -> Floats:
     return v / (np.linalg.norm(v) + 1e-12)
 
 
+def cross(a: Floats, b: Floats) -> Floats:
+    """Of two vectors: numpy's is made for many at once, and was a third of what a pose takes."""
+    (ax, ay, az), (bx, by, bz) = a, b
+    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
+
+
 def _orthogonal(v: Floats, to: Floats) -> Floats:
     return unit(v - to * (v @ to))
 
@@ -38,7 +44,7 @@ def _orthogonal(v: Floats, to: Floats) -> Floats:
 def _frame(along: Floats, beside: Floats) -> Floats:
     along = unit(along)
     beside = _orthogonal(beside, along)
-    return np.stack([along, beside, np.cross(along, beside)], 1)
+    return np.stack([along, beside, cross(along, beside)], 1)
 
 
 def _nearest_rotation(m: Floats) -> Floats:
@@ -145,7 +151,7 @@ class _Posing:
         rise = 0.3 * max(0, lift - 25) * (1 if lift < 150 else 150 / lift)
         self.put(f"clavicle.{side}", chest @ rotation(Z, sign * rise * 0.7))
         self.put(f"shoulder01.{side}", chest @ rotation(Z, sign * rise))
-        swing = rotation(unit(np.cross(-Y, sign * np.cos(az) * X + np.sin(az) * Z)), lift)
+        swing = rotation(unit(cross(-Y, sign * np.cos(az) * X + np.sin(az) * Z)), lift)
         upper, forward = chest @ swing @ -Y, chest @ swing @ Z
 
         def bend(degrees: float) -> Floats:
@@ -161,7 +167,7 @@ class _Posing:
         turned = _frame(fore, fore_beside) @ rest_fore.T
         self.put(f"lowerarm01.{side}", turned)
         self.put(f"lowerarm02.{side}", rotation(fore, sign * c[k + "pron"] * 0.5) @ turned)
-        hand = rotation(fore, sign * c[k + "pron"]) @ rotation(unit(np.cross(fore, fore_beside)), c[k + "wrist"])
+        hand = rotation(fore, sign * c[k + "pron"]) @ rotation(unit(cross(fore, fore_beside)), c[k + "wrist"])
         self.put(f"wrist.{side}", hand @ turned)
 
     def _leg(
@@ -205,7 +211,7 @@ class _Posing:
     def _leg_by_angles(self, k: str, sign: float, pelvis: Floats) -> tuple[Floats, Floats, Floats, Floats]:
         c = self.c
         az, q = np.radians(c[k + "haz"]), np.radians(c[k + "knee"])
-        swing = rotation(unit(np.cross(-Y, sign * np.cos(az) * X + np.sin(az) * Z)), c[k + "hip"])
+        swing = rotation(unit(cross(-Y, sign * np.cos(az) * X + np.sin(az) * Z)), c[k + "hip"])
         thigh = pelvis @ swing @ -Y
         front = rotation(thigh, sign * -c[k + "hrot"]) @ (pelvis @ swing @ Z)
         return thigh, np.cos(q) * thigh - np.sin(q) * front, front, np.sin(q) * thigh + np.cos(q) * front
