@@ -46,10 +46,10 @@ WEIGHTS: dict[str, Weights] = {
 
 
 EVEN_ODDS = {
-    "upper-arm": 0.65,
-    "forearm": 1.3,
+    "upper-arm": 0.45,
+    "forearm": 1.2,
     "head": 1.8,
-    "torso": 0.6,
+    "torso": 1.0,
     "thigh": 1.2,
     "shin": 1.5,
     "level": 2.0,

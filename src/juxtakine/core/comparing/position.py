@@ -21,8 +21,10 @@ from juxtakine.core.movement.body import PARENT, Part
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Bools, Floats
 
-DEPTH_OF_FEET = 0.06
+DEPTH_OF_FEET = 0.08
 """How well it is known how far one foot is before the other, in leg lengths."""
+ARMS_FROM_ELSEWHERE = 2.0
+"""How much less is known of arms, by the sine of the angle between the cameras."""
 NEAR = 1.5
 """Up to so many tolerances a part is near, beyond it is off."""
 SPREAD_LIMIT = 2.5
@@ -138,7 +140,7 @@ def _standard_errors(part: Part, measured: PartErrors, poses: Poses) -> Floats:
     if part is Part.SPREAD:
         by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
     if part in ARMS:  # they point at the camera most: from another place, what was not known of their depth shows
-        by_view = by_view * (1 + poses.slant)
+        by_view = by_view * (1 + ARMS_FROM_ELSEWHERE * poses.slant)
     good = np.isfinite(measured.error) & np.isfinite(by_view)
     plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)
     if not good.any():
