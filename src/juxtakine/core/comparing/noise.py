@@ -54,7 +54,7 @@ EVEN_ODDS = {
     "shin": 1.5,
     "level": 2.0,
     "spread": 2.5,
-    "facing": 1.8,
+    "facing": 1.0,
 }
 """By how many standard errors beyond what passes a part is as likely at fault as not: on the tuning pairs, what is then
 told as sure was false of no part on more than one in 2500 counts. More where errors are seldom but large."""
