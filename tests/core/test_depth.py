@@ -78,8 +78,9 @@ def of_demo() -> dict[Part, tuple[Floats, Floats, Floats]]:
 
 @pytest.mark.parametrize("part", [p for p in LIMBS if p is not Part.HEAD])
 def test_the_true_depth_is_within_two_standard_errors(part: Part, of_demo: dict[Part, tuple[Floats, ...]]) -> None:
+    """These clips were four of the 22 on which that was fitted."""
     _, off, error = of_demo[part]
-    assert 0.88 <= float((np.abs(off) <= 2 * error).mean()) <= 1.0
+    assert float((np.abs(off) <= 2 * error).mean()) >= 0.88
 
 
 @pytest.mark.parametrize("part", [Part.TORSO, Part.LEFT_SHIN, Part.RIGHT_SHIN])
