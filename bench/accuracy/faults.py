@@ -1,4 +1,8 @@
-"""Faults that are planted in a take, each with what has to be told of it."""
+"""Faults that are planted in a take, each with what has to be told of it.
+
+In time from 40 ms on and in limbs from 10 degrees on, where nothing has to be told yet; else from the sizes that are
+asked for.
+"""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -9,6 +13,9 @@ from accuracy.routines import Routine
 from juxtakine.demo.motion import REST, Key, Motion
 
 Random = np.random.Generator
+LEG_M = 0.8
+"""Of the made-up dancer: levels and spreads are said in leg lengths."""
+LEAST_LEVEL = 0.08
 
 
 @dataclass(frozen=True)
@@ -43,7 +50,7 @@ def changed(motion: Motion, of: Callable[[Key], bool], to: Callable[[Key], Key])
 
 
 def late(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted]:
-    ms = float(random.choice([-1, 1]) * random.uniform(80, 250))
+    ms = float(random.choice([-1, 1]) * random.uniform(40, 300))
     return motion.delay(at, ms), Planted("early" if ms < 0 else "late", at, at, ms)
 
 
@@ -53,7 +60,7 @@ def limb(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[M
     there = target(motion, at, channel)
     if there is None:
         return None
-    size = float(random.uniform(20, 50))
+    size = float(random.uniform(10, 60))
     signs = [s for s in (-1, 1) if 0 <= there + s * size <= 170]
     if not signs:
         return None
@@ -66,7 +73,7 @@ def forearm(motion: Motion, routine: Routine, at: float, random: Random) -> tupl
     there = target(motion, at, f"{side[0]}_elbow")
     if there is None:
         return None
-    delta = float(random.uniform(30, 55)) * (1 if there < 60 else -1)
+    delta = float(random.uniform(10, 60)) * (1 if there < 60 else -1)
     return motion.adjust(at, **{f"{side[0]}_elbow": delta}), Planted("limb", at, at, delta, f"{side}-forearm")
 
 
@@ -74,35 +81,34 @@ def level(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[
     there = target(motion, at, "drop")
     if there is None or _kicks(motion, at):
         return None
-    size = float(random.uniform(0.12, 0.2))
+    size = LEG_M * float(random.uniform(LEAST_LEVEL, 0.25))
     delta = size if there < 0.1 else -min(size, there)
-    if abs(delta) < 0.1 * 0.8:
+    until = _stays(motion, routine, at, "drop")
+    if abs(delta) < LEG_M * LEAST_LEVEL:
         return None
-    return motion.adjust(at, drop=delta), Planted(
-        "level", at, _stays(motion, routine, at, "drop"), -delta / 0.8, "level"
-    )
+    return motion.adjust(at, drop=delta), Planted("level", at, until, -delta / LEG_M, "level")
 
 
 def spread(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
     if target(motion, at, "l_fx") is None or _kicks(motion, at):
         return None
     wide = (target(motion, at, "l_fx") or 0) - (target(motion, at, "r_fx") or 0)
-    size = float(random.uniform(0.16, 0.25))
+    size = LEG_M * float(random.uniform(0.12, 0.31))
     delta = size if wide < 0.4 else -size
     moved = motion.adjust(at, l_fx=delta / 2, r_fx=-delta / 2)
-    return moved, Planted("spread", at, _stays(motion, routine, at, "l_fx"), delta / 0.8, "spread")
+    return moved, Planted("spread", at, _stays(motion, routine, at, "l_fx"), delta / LEG_M, "spread")
 
 
 def lean(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted]:
     """From the hips up, to one side."""
-    delta = float(random.choice([-1, 1]) * random.uniform(14, 25))
+    delta = float(random.choice([-1, 1]) * random.uniform(12, 25))
     until = _next(routine, at)
     moved = motion.key(at, 0.6, tilt=delta).key(until, 0.6, tilt=0)
     return moved, Planted("torso", at, at, delta, "torso")
 
 
 def head(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted]:
-    delta = float(random.choice([-1, 1]) * random.uniform(28, 45))
+    delta = float(random.choice([-1, 1]) * random.uniform(20, 45))
     turn, until = _channel(motion, at, "turn"), _next(routine, at)
     moved = motion.key(at, 0.6, turn=turn + delta).key(until, 0.6, turn=_channel(motion, until, "turn"))
     return moved, Planted("head", at, at, delta, "head")
@@ -111,7 +117,7 @@ def head(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[M
 def facing(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
     if target(motion, at, "yaw") is None:
         return None
-    delta = float(random.choice([-1, 1]) * random.uniform(35, 60))
+    delta = float(random.choice([-1, 1]) * random.uniform(30, 60))
     return motion.adjust(at, yaw=delta), Planted("facing", at, _stays(motion, routine, at, "yaw"), delta, "facing")
 
 
@@ -183,16 +189,22 @@ def left_early(motion: Motion, routine: Routine, at: float, random: Random) -> t
 
 
 def turn(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
-    """A turn that is not made; all until the facing is right again is danced to the old wall."""
-    if routine.kind != "walls" or at % 8 != 3:
+    """One that is not made, or one too many; all until the facing is right again is danced to the wrong wall."""
+    if routine.kind == "walls":
+        if at % 8 != 3:
+            return None
+        return changed(motion, lambda k: at <= k.count < at + 3, _unturned), Planted("turn", at, at + 2, -60.0)
+    there = [m for m in routine.moves if at <= m < at + 3]
+    if routine.kind == "spins" or any(target(motion, m, "yaw") is None or _kicks(motion, m) for m in there):
         return None
-    gone = changed(motion, lambda k: at <= k.count < at + 3, _unturned)
-    return gone, Planted("turn", at, at + 2, -60.0)
+    delta = float(random.choice([-90, 90]))
+    more = changed(motion, lambda k: k.count in there, lambda k: _turned(k, motion, delta))
+    return more, Planted("turn", at, there[-1], delta)
 
 
 def small(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
     """The arms' ways cut off throughout a phrase."""
-    start, share = 8 * (at // 8), float(random.uniform(0.6, 0.72))
+    start, share = 8 * (at // 8), float(random.uniform(0.6, 0.85))
 
     def less(k: Key) -> Key:
         middle = {"l_elev": 70.0, "r_elev": 70.0}
@@ -205,6 +217,18 @@ def small(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[
 
 def _kicks(motion: Motion, at: float) -> bool:
     return any(k.channels.get("l_legw") or k.channels.get("r_legw") for k in keys_of(motion, at))
+
+
+def _turned(k: Key, motion: Motion, degrees: float) -> Key:
+    """To the dancer's left, feet and all, about the place where the body is."""
+    x, z, a = target(motion, k.count, "x") or 0.0, target(motion, k.count, "z") or 0.0, np.radians(degrees)
+    ways = {c: v + degrees for c, v in k.channels.items() if c.endswith("yaw")}
+    for side in "lr":
+        if f"{side}_fx" in k.channels:
+            fx, fz = k.channels[f"{side}_fx"] - x, k.channels[f"{side}_fz"] - z
+            ways[f"{side}_fx"] = x + fx * np.cos(a) + fz * np.sin(a)
+            ways[f"{side}_fz"] = z + fz * np.cos(a) - fx * np.sin(a)
+    return replace(k, channels={**k.channels, **ways})
 
 
 def _unturned(k: Key) -> Key:

@@ -115,6 +115,8 @@ def _row(pair: Pair, planted: Planted) -> str | None:
     if planted.kind == "head" and pair.conditions.behind:
         return "head, the instructor from behind"
     if planted.kind == "limb":
+        if abs(planted.size) < 20:
+            return None
         big = "30°" if abs(planted.size) >= 30 else "20°"
         return f"limb {big} off, camera {'round' if pair.conditions.orbit_deg > 20 else 'on the same side'}"
     return planted.kind

@@ -14,7 +14,7 @@ from scipy.spatial import cKDTree
 
 from accuracy.films import CACHE, filmed
 from accuracy.pairs import Pair, pair
-from juxtakine.core.movement.body import SEGMENTS, SWAPPED
+from juxtakine.core.movement.body import SEGMENTS, SWAPPED, Part
 from juxtakine.core.movement.tracks import Floats, Track
 from juxtakine.demo import lantern_quay
 from juxtakine.demo.film import Scene
@@ -68,28 +68,38 @@ class Errors:
 
 def described(t: Track) -> Floats:
     """(n, F) directions of the segments as the camera sees them, depth included."""
-    out = []
-    for a, b in SEGMENTS.values():
-        v = t.world[:, list(b)].mean(1) - t.world[:, list(a)].mean(1)
-        out.append(v / np.linalg.norm(v, axis=1, keepdims=True))
+    ways = (along(t.world, part) for part in SEGMENTS)
+    out = [v / np.linalg.norm(v, axis=1, keepdims=True) for v in ways]
     across = t.world[:, 11] - t.world[:, 12]
     return np.concatenate([*out, 2 * across / np.linalg.norm(across, axis=1, keepdims=True)], axis=1)
+
+
+def along(points: Floats, part: Part) -> Floats:
+    """(n, d) from a segment's beginning to its end."""
+    start, end = (points[:, list(marks)].mean(1) for marks in SEGMENTS[part])
+    return np.asarray(end - start)
 
 
 def torso_px(t: Track) -> float:
     return float(np.percentile(np.linalg.norm(t.image[:, 11:13].mean(1) - t.image[:, 23:25].mean(1), axis=1), 75))
 
 
-@cache
-def library(model: str, pairs: int) -> Errors:
-    """From the demo's clips, where that model tracked them, and from so many filmed pairs for tuning."""
+def clips(model: str, pairs: int) -> list[tuple[Track, Track]]:
+    """The truth and what was found: of the demo's clips, where that model tracked them, and of so many filmed pairs
+    for tuning."""
     scenes = [("demo-reference", lantern_quay.reference_scene(), load_track(TRACKS / "reference.npz"))]
     scenes += [(f"demo-{p.name}", lantern_quay.take_scene(p), load_track(TRACKS / f"{p.name}.npz")) for p in TAKES]
     scenes = [s for s in scenes if s[2].model == model]
     for one in (pair(2 * n) for n in range(pairs)):
         named = ((f"{one.seed}-reference", one.reference), (f"{one.seed}-take", one.take))
         scenes += [(name, scene, filmed(scene, name, model)) for name, scene in named]
-    rows = [_errors(exact(scene, name), found) for name, scene, found in scenes]
+    return [(exact(scene, name), found) for name, scene, found in scenes]
+
+
+@cache
+def library(model: str, pairs: int) -> Errors:
+    """What the estimator got wrong on these clips."""
+    rows = [_errors(truth, found) for truth, found in clips(model, pairs)]
     arrays = [np.concatenate(a) for a in zip(*rows, strict=True)]
     lengths = np.cumsum([0, *(len(r[0]) for r in rows)])
     starts = np.concatenate([np.arange(a, b - BLOCK) for a, b in pairwise(lengths)])
