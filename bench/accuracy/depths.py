@@ -42,7 +42,7 @@ def main() -> None:
         constant = np.std([np.median(depth_of(n, d, known)[0] - true) for true, n, d in rows])
         (off, spread), other = _off(rows, known), _off(others, _fit(fitted))
         print(f"{kind:10} n {len(off):6}  off by shortening {_rms(plain):.2f}, by both {_rms(off):.2f}, throughout a"
-              f" clip {constant:.2f}; within two {_within(off, spread):.1%}, of the half not fitted {_within(*other):.1%};"
+              f" clip {constant:.2f}; within two {_within(off, spread):.1%}, of the other half {_within(*other):.1%};"
               f" fitted {np.round(_fit(rows), 2)}, the product's {np.array(known)}")  # fmt: skip
 
 
