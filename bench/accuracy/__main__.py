@@ -59,7 +59,7 @@ def _one(seed: int, model: str, library_pairs: int | None) -> Scores:
     reference, take = (Recording(t).features for t in tracks)
     given = CommonTime(one.take_grid, Method.SOUND, 1.0)
     try:
-        scores = scored(one, compare(reference, take, one.routine.sheet, one.reference_grid, given))
+        scores = scored(one, compare(reference, take, one.routine.sheet, one.reference_grid, given, one.sides))
         scores.add(common.by_movement(one, reference, take))
         scores.add(common.as_found(one, *tracks))
         scores.add(plain.scored(one, plain.told(one, *tracks)))

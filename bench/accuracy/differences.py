@@ -18,7 +18,7 @@ from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.poses import poses_of
 from juxtakine.core.comparing.position import measured_of, telling
-from juxtakine.core.comparing.results import Method
+from juxtakine.core.comparing.results import Method, Whose
 from juxtakine.core.comparing.view import build
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
@@ -54,12 +54,13 @@ def clean_rows(seed: int, model: str, library_pairs: int | None) -> list[tuple[s
     one = pair(seed)
     reference, take = (Recording(t).features for t in of_pair(one, model, library_pairs))
     common = CommonTime(one.take_grid, Method.SOUND, 1.0)
-    told = compare(reference, take, one.routine.sheet, one.reference_grid, common)
-    own = take.mirrored if told.mirror.used else take
+    told = compare(reference, take, one.routine.sheet, one.reference_grid, common, one.sides)
+    shown = reference.mirrored if told.mirror.whose is Whose.REFERENCE else reference
+    own = take.mirrored if told.mirror.whose is Whose.TAKE else take
     constant = (told.alignment.constant_lag_ms or 0.0) / 1000
     at = np.array([float(c.count.at) for c in told.counts])
     lags = np.array([constant if c.matched_s is None else c.matched_s - c.take_s for c in told.counts])
-    view = build(reference, own, one.reference_grid, one.take_grid, at, constant)
+    view = build(shown, own, one.reference_grid, one.take_grid, at, constant)
     poses = poses_of(view, at, lags)
     clean = np.array([not near_fault(one, a, 1.01, 1.51) for a in at])
     rows = []

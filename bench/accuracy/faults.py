@@ -55,6 +55,8 @@ def late(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[M
 
 
 def limb(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:
+    if _kicks(motion, at):
+        return _leg(motion, at, random)
     side = str(random.choice(["left", "right"]))
     channel = f"{side[0]}_elev"
     there = target(motion, at, channel)
@@ -66,6 +68,18 @@ def limb(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[M
         return None
     delta = float(random.choice(signs)) * size
     return motion.adjust(at, **{channel: delta}), Planted("limb", at, at, delta, f"{side}-upper-arm")
+
+
+def _leg(motion: Motion, at: float, random: Random) -> tuple[Motion, Planted] | None:
+    """The one that kicks: the whole of it higher or lower, or its knee more or less bent."""
+    side = "left" if target(motion, at, "l_legw") else "right"
+    joint, part, most = [("hip", "thigh", 100), ("knee", "shin", 110)][int(random.integers(2))]
+    there, size = target(motion, at, f"{side[0]}_{joint}") or 0.0, float(random.uniform(10, 60))
+    signs = [s for s in (-1, 1) if 5 <= there + s * size <= most]
+    if not signs:
+        return None
+    delta = float(random.choice(signs)) * size
+    return motion.adjust(at, **{f"{side[0]}_{joint}": delta}), Planted("limb", at, at, delta, f"{side}-{part}")
 
 
 def forearm(motion: Motion, routine: Routine, at: float, random: Random) -> tuple[Motion, Planted] | None:

@@ -60,10 +60,10 @@ def filmed(scene: Scene, name: str, model: str, how: Film = Film.PLAIN) -> Track
 def _tracked(clip: Path, scene: Scene, model: str, how: Film) -> Track:
     if how is not Film.COMPANY:
         return track(clip, settings().task_file(model), CACHE / "video" / model / f"{clip.stem}.parts")
-    i = int(np.searchsorted(scene.times, CLICKED_S))
-    x, y = scene.truth().image[i, TRUNK].mean(0) / scene.camera.size
+    clicked = scene.times[np.searchsorted(scene.times, [CLICKED_S])]
+    x, y = scene.truth(clicked).image[0, TRUNK].mean(0) / scene.camera.size
     shelf = Shelf(CACHE / "shelf", settings().models)
-    return shelf.track(clip, model, clicks=[Click(float(x), float(y), float(scene.times[i]))])
+    return shelf.track(clip, model, clicks=[Click(float(x), float(y), float(clicked[0]))])
 
 
 def drawn(scene: Scene, name: str, how: Film) -> Path:

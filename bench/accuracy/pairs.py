@@ -10,6 +10,7 @@ import numpy as np
 from accuracy.faults import PLANTS, Planted
 from accuracy.films import Film
 from accuracy.routines import Routine, routine
+from juxtakine.core.comparing.sides import UNSAID, KnownSides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene
@@ -26,7 +27,8 @@ OFTEN = {"late": 4.0, "limb": 3.0}
 
 @dataclass(frozen=True)
 class Conditions:
-    """How the take differs from a plain one; `orbit_deg` between the two cameras."""
+    """How the take differs from a plain one; `orbit_deg` between the two cameras. `mirrored`: mirror images, as the
+    take's picture is flipped or the instructor dances mirrored on purpose."""
 
     orbit_deg: float
     tempo: float = 1.0
@@ -35,7 +37,7 @@ class Conditions:
 
     @property
     def hard(self) -> bool:
-        return self.orbit_deg > 20 or self.tempo < 1 or self.mirrored or self.behind
+        return self.orbit_deg > 20 or self.tempo != 1 or self.mirrored or self.behind
 
 
 @dataclass(frozen=True)
@@ -55,6 +57,11 @@ class Pair:
     def film(self) -> Film:
         """How the take is filmed; those for tuning are plain."""
         return {1: Film.UNEVEN, 3: Film.TURNED, 5: Film.COMPANY}.get(self.seed % 8, Film.PLAIN)
+
+    @property
+    def sides(self) -> KnownSides:
+        """What is known of them: every other of the mirrored ones is the instructor's doing, and said to be."""
+        return KnownSides(reference=True) if self.conditions.mirrored and self.seed % 4 < 2 else UNSAID
 
 
 def pair(seed: int) -> Pair:
@@ -85,7 +92,7 @@ def bodies() -> list[str]:
 def _conditions(random: np.random.Generator) -> Conditions:
     kind = random.choice(["near", "near", "near", "round", "round", "slow", "mirrored", "behind"])
     orbit = float(random.uniform(20, 40) if kind == "round" else random.uniform(0, 20))
-    tempo = float(random.choice([0.5, 0.6, 0.75])) if kind == "slow" else 1.0
+    tempo = float(random.choice([0.4, 0.5, 0.6, 0.75, 0.9, 1.1])) if kind == "slow" else 1.0
     return Conditions(orbit, tempo, bool(kind == "mirrored"), bool(kind == "behind"))
 
 

@@ -40,7 +40,7 @@ def exact(scene: Scene, name: str) -> Track:
 
 
 def _exact(scene: Scene) -> Track:
-    truth = scene.truth()
+    truth = scene.truth(scene.times[picked_frames(scene.times)])
     hips = truth.world[:, [23, 24]].mean(1, keepdims=True)
     turned = np.stack(
         [
@@ -48,10 +48,9 @@ def _exact(scene: Scene) -> Track:
             for t, w, h in zip(truth.seconds, truth.world, hips, strict=True)
         ]
     )
-    keep = picked_frames(truth.seconds)
-    n, (width, height) = len(truth.seconds[keep]), scene.camera.size
-    return Track(truth.seconds[keep], truth.image[keep], turned[keep], np.ones((n, 33)), np.ones(n, bool),
-                 np.ones(n, bool), width, height, "truth")  # fmt: skip
+    n, (width, height) = len(truth.seconds), scene.camera.size
+    return Track(truth.seconds, truth.image, turned, np.ones((n, 33)), np.ones(n, bool), np.ones(n, bool),
+                 width, height, "truth")  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -143,7 +142,8 @@ def replayed(t: Track, errors: Errors, seed: int) -> Track:
 
 
 def flipped(t: Track) -> Track:
-    """As a selfie camera shows it: the picture flipped, and with it what is taken for left."""
+    """As a selfie camera shows it, or the other way round as somebody dances it: the picture flipped, and with it what
+    is taken for left."""
     order = np.array(SWAPPED)
     image, world = t.image[:, order] * [-1, 1] + [t.width, 0], t.world[:, order] * [-1, 1, 1]
     return Track(
@@ -160,4 +160,6 @@ def of_pair(one: Pair, model: str, library_pairs: int | None = None) -> tuple[Tr
         shown, done = (replayed(t, library(model, library_pairs), one.seed + k) for k, t in enumerate(truths))
     else:
         shown, done = filmed(scenes[0], names[0], model), filmed(scenes[1], names[1], model, one.film)
+    if one.sides.reference:
+        return flipped(shown), done
     return shown, flipped(done) if one.conditions.mirrored else done

@@ -39,18 +39,19 @@ class Scene:
     def times(self) -> Floats:
         return np.arange(round((self.motion.end_s + TAIL_S) * self.camera.fps)) / self.camera.fps
 
-    def posed(self, body: Body) -> list[tuple[Floats, Floats]]:
-        channels = self.motion.sample(self.times, seed=self.seed)
+    def posed(self, body: Body, seconds: Floats) -> list[tuple[Floats, Floats]]:
+        channels = self.motion.sample(seconds, seed=self.seed)
         rows = zip(*channels.values(), strict=True)
         return [body.pose(dict(zip(channels, row, strict=True))) for row in rows]
 
-    def truth(self) -> Truth:
-        """The joints alone, with no drawing."""
+    def truth(self, seconds: Floats | None = None) -> Truth:
+        """The joints alone, with no drawing, on all frames or at these times."""
+        seconds = self.times if seconds is None else seconds
         body = Body(self.look.body)
-        world = np.array([body.landmarks(*p) for p in self.posed(body)])
-        views = [self.camera.view(t, self.seed) for t in self.times]
+        world = np.array([body.landmarks(*p) for p in self.posed(body, seconds)])
+        views = [self.camera.view(t, self.seed) for t in seconds]
         image = np.array([v.project(w) for v, w in zip(views, world, strict=True)])
-        return Truth(self.times, image, world)
+        return Truth(seconds, image, world)
 
 
 def shoot(scene: Scene, to: Path) -> None:
@@ -66,7 +67,7 @@ def shoot(scene: Scene, to: Path) -> None:
         video.width, video.height, video.pix_fmt = w, h, "yuv420p"
         video.thread_count = 1
         audio = file.add_stream("aac", rate=RATE, layout="mono") if scene.sound is not None else None
-        for i, (seconds, posed) in enumerate(zip(scene.times, scene.posed(body), strict=True)):
+        for i, (seconds, posed) in enumerate(zip(scene.times, scene.posed(body, scene.times), strict=True)):
             picture = renderer.draw(*posed, camera.view(seconds, scene.seed), camera.orbit_deg)
             noisy = np.clip(picture.astype(np.int16) + grain[i % 8], 0, 255).astype(np.uint8)
             file.mux(video.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(noisy), "rgb24")))

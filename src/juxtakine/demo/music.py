@@ -9,6 +9,8 @@ import numpy as np
 from juxtakine.demo.skeleton import Floats
 
 RATE = 44_100
+SLOWEST = 0.5
+"""The filter that keeps the pitch slows by no more at once."""
 _SCALE = np.array([0, 2, 3, 5, 7, 8, 10])
 _ROOTS = (0, 5, 3, 4, 0, 5, 6, 4)
 
@@ -47,6 +49,8 @@ def slowed(samples: Floats, tempo: float) -> Floats:
     """The same music at another tempo, its pitch kept, as players do it."""
     if tempo == 1:
         return samples
+    if tempo < SLOWEST:
+        return slowed(slowed(samples, SLOWEST), tempo / SLOWEST)
     graph = av.filter.Graph()
     source = graph.add_abuffer(format="flt", sample_rate=RATE, layout="mono")
     change, sink = graph.add("atempo", str(tempo)), graph.add("abuffersink")
