@@ -50,7 +50,7 @@ def main() -> None:
 
 
 def clean_rows(seed: int, model: str, library_pairs: int | None) -> list[tuple[str, Floats, Floats]]:
-    """Of each part on the counts without faults: its kind, the cues (k, 6) and the sizes of what it seems to differ."""
+    """Of each part on the counts without faults: its kind, the cues (k, 7) and the sizes of what it seems to differ."""
     one = pair(seed)
     reference, take = (Recording(t).features for t in of_pair(one, model, library_pairs))
     common = CommonTime(one.take_grid, Method.SOUND, 1.0)

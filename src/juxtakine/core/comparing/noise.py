@@ -2,10 +2,11 @@
 
 What tells: how far the landmarks may be off (`doubt`, core/movement/errors.py), a limb that points at a camera (a
 little more or less of its depth is seen as another length), a body turned away, and most of all both together, as the
-body hides what points away from it. Weights by quantile regression of what was told on counts without faults of
-made-up dancers, filmed and with the estimator's errors replayed, so that 95 % lie within two standard errors;
-`python -m accuracy.differences` in bench/ fits them. Set by hand, and larger than fitted, are the first of thigh and
-shin, what a head's landmarks tell, and what upper arms, forearms and facing lose from behind (the pairs had few such).
+body hides what points away from it; and an arm that lies before the body or behind it. Weights by quantile regression
+of what was told on counts without faults of made-up dancers, filmed and with the estimator's errors replayed, so that
+95 % lie within two standard errors; `python -m accuracy.differences` in bench/ fits them. Set by hand, and larger than
+fitted, are the first of thigh and shin, what a head's landmarks tell, and what upper arms, forearms and facing lose
+from behind (the pairs had few such).
 """
 
 from typing import NamedTuple
@@ -19,6 +20,8 @@ from juxtakine.core.movement.tracks import Floats
 LONG, SHORTER = 0.9, 0.4
 """A segment at least so long in the picture, in its own near-longest length, lies across it; what is known of it falls
 until it is by so much shorter."""
+OUTWARDS = 0.15
+"""An arm that reaches less far outwards in the picture, in its own lengths, is not seen beside the body."""
 
 
 class Weights(NamedTuple):
@@ -30,13 +33,14 @@ class Weights(NamedTuple):
     side: float
     back: float
     hidden: float
+    before: float = 0.0
 
 
 WEIGHTS: dict[str, Weights] = {
     "head": Weights(2.000, 0.502, 0.071, 0.000, np.inf, 0.000),
     "torso": Weights(0.640, 0.100, 6.700, 0.000, 0.500, 0.000),
-    "upper-arm": Weights(1.200, 0.175, 13.500, 1.700, 2.000, 1.500),
-    "forearm": Weights(1.640, 0.206, 9.300, 1.040, 2.000, 40.000),
+    "upper-arm": Weights(0.940, 0.120, 7.100, 0.000, 2.000, 5.300, 2.000),
+    "forearm": Weights(1.380, 0.070, 5.040, 0.000, 2.000, 40.000, 2.300),
     "thigh": Weights(0.800, 0.371, 7.100, 0.587, 1.360, 0.000),
     "shin": Weights(0.800, 0.322, 4.600, 1.450, 0.140, 30.000),
     "level": Weights(0.017, 0.000, 0.000, 0.043, 0.005, 0.000),
@@ -46,15 +50,15 @@ WEIGHTS: dict[str, Weights] = {
 
 
 EVEN_ODDS = {
-    "upper-arm": 0.45,
-    "forearm": 1.2,
-    "head": 1.8,
-    "torso": 1.0,
-    "thigh": 1.2,
-    "shin": 1.5,
-    "level": 2.0,
-    "spread": 2.5,
-    "facing": 1.0,
+    "upper-arm": 1.4,
+    "forearm": 1.85,
+    "head": 1.15,
+    "torso": 0.8,
+    "thigh": 0.5,
+    "shin": 1.2,
+    "level": 1.8,
+    "spread": 1.9,
+    "facing": 1.3,
 }
 """By how many standard errors beyond what passes a part is as likely at fault as not: on the tuning pairs, what is then
 told as sure was false of no part on more than one in 2500 counts. More where errors are seldom but large."""
@@ -72,17 +76,19 @@ def kind_of(part: Part) -> str:
 
 
 def standard_error(part: Part, telling: Floats) -> Floats:
-    """(k,) by (k, 6) cues; infinite where the part can't be seen from there at all."""
+    """(k,) by (k, 7) cues; infinite where the part can't be seen from there at all."""
     weights = np.array(WEIGHTS[kind_of(part)])
     with np.errstate(invalid="ignore"):
         return np.asarray(np.where(telling > 0, telling * weights, 0.0).sum(1))
 
 
-def cues(doubt: Floats, length: Floats, facing: tuple[Floats, Floats]) -> Floats:
-    """(k, 6) in the order of Weights, from the doubt of both in degrees, the shorter one's length, and both facings
-    (0: the camera; the one who is turned away more tells; what is not known counts as faced)."""
+def cues(doubt: Floats, length: Floats, facing: tuple[Floats, Floats], outwards: Floats) -> Floats:
+    """(k, 7) in the order of Weights, from the doubt of both in degrees, the shorter one's length, both facings
+    (0: the camera; the one who is turned away more tells; what is not known counts as faced), and how far an arm
+    reaches outwards (1 for what is no arm)."""
     away = np.maximum(*(np.abs((np.nan_to_num(f) + 180) % 360 - 180) for f in facing))
     # half turned is still seen well, from the side limbs hide each other
     side, back = np.clip(1 - np.abs(away / 90 - 1), 0, 1) ** 2, np.clip(away / 90 - 1, 0, 1)
     short = np.clip(LONG - np.nan_to_num(length, nan=1.0), 0, SHORTER)
-    return np.column_stack([np.ones(len(away)), np.nan_to_num(doubt), short, side, back, short * back])
+    before = np.clip(OUTWARDS - np.nan_to_num(outwards, nan=1.0), 0, 1)
+    return np.column_stack([np.ones(len(away)), np.nan_to_num(doubt), short, side, back, short * back, before])

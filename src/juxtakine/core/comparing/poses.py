@@ -74,8 +74,7 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
     parts[Part.FACING] = _picked(np.array([np.isfinite(o - facing).mean(1) for o in own]), i)
     own_facing = _mean(own[middle], np.isfinite(own[middle]))
     shown_facing = _mean(ref.facing.reshape(ref_s.shape), np.isfinite(facing))
-    slant = float(np.linalg.norm(view.turn.as_matrix()[:2, 2]))
-    return Poses(limbs, shown, flat, parts, (shown_facing, own_facing), doubt, slant)
+    return Poses(limbs, shown, flat, parts, (shown_facing, own_facing), doubt, view.slant)
 
 
 def _around(values: Floats, want: Floats) -> tuple[Floats, Floats]:

@@ -21,7 +21,7 @@ from juxtakine.core.movement.body import PARENT, Part
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Bools, Floats
 
-DEPTH_OF_FEET = 0.08
+DEPTH_OF_FEET = 0.12
 """How well it is known how far one foot is before the other, in leg lengths."""
 ARMS_FROM_ELSEWHERE = 2.0
 """How much less is known of arms, by the sine of the angle between the cameras."""
@@ -150,13 +150,22 @@ def _standard_errors(part: Part, measured: PartErrors, poses: Poses) -> Floats:
 
 
 def telling(part: Part, poses: Poses) -> Floats:
-    """(k, 6) what tells how well a part's difference is known."""
+    """(k, 7) what tells how well a part's difference is known."""
     k = len(poses.facing[0])
     if part not in LIMBS:
-        return cues(np.zeros(k), np.ones(k), poses.facing)
+        return cues(np.zeros(k), np.ones(k), poses.facing, np.ones(k))
     i = LIMBS.index(part)
-    lengths = [np.linalg.norm(v[:, i], axis=1) for v in (poses.want, poses.got)]
-    return cues(poses.doubt[:, i], np.fmin(*lengths), poses.facing)
+    both = poses.want[:, i], poses.got[:, i]
+    shorter = np.fmin(*(np.linalg.norm(v, axis=1) for v in both))
+    return cues(poses.doubt[:, i], shorter, poses.facing, _outwards(part, *both, poses.facing[1]))
+
+
+def _outwards(part: Part, want: Floats, got: Floats, facing: Floats) -> Floats:
+    """(k,) how far from the body's middle the arm reaches that reaches less; from behind the sides are exchanged."""
+    if part not in ARMS:
+        return np.ones(len(facing))
+    side = np.where(np.abs(wrapped(facing)) > 90, -1, 1) * (1 if part.startswith("left") else -1)
+    return np.asarray(np.fmin(side * want[:, 0], side * got[:, 0]))
 
 
 def unit_of(part: Part) -> Unit:

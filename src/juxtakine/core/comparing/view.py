@@ -27,9 +27,11 @@ ENOUGH = 2000
 ROUGHLY = 4
 """One in so many of them tells where to begin."""
 NOISE_FLOOR = 0.03
-LEAST_WAY = 0.15
-"""Sum of squares of the arms' way between two counts, in their own lengths, from which on its size can be told."""
+LEAST_WAY = 0.3
+"""An upper arm's way between two counts, in its own lengths, from which on its size can be told."""
 LEAST_WAYS = 4
+LEAST_SPREAD, FROM_ELSEWHERE = 0.02, 0.06
+"""What is open of the size of ways at least, and how much more from another place, where they look smaller."""
 A_WAY = 0.5
 """Of all limbs together, in their own lengths: less is no move."""
 
@@ -51,6 +53,11 @@ class View:
     noise: Floats
     facing_bias: float
     unlikeness: float
+
+    @property
+    def slant(self) -> float:
+        """How much of depth the turned picture shows: 0 for the same view, 1 from the side."""
+        return float(np.linalg.norm(self.turn.as_matrix()[:2, 2]))
 
     @cached_property
     def _reference_steps(self) -> Floats:
@@ -186,17 +193,23 @@ def shares_of_way(view: View, counts: Floats, lags_s: Floats) -> Floats:
 def size_of_ways(view: View, counts: Floats, lags_s: Floats) -> tuple[float, float]:
     """How large the arms' ways between counts (k,) are, as a share of the reference's, and the standard error.
 
-    Each way's gain by least squares, then the median of the ways, so that one arm that is wrong on one count does not
-    make all of them small.
+    The upper arms', as what a forearm does is its elbow's as well. Each way's gain by least squares, then the median of
+    all, the longer ways weighing more, so that one arm that is wrong on one count does not make all of them small.
     """
-    columns = [2 * LIMBS.index(p) + k for p in LIMBS if p.endswith("arm") for k in (0, 1)]
-    wanted = np.diff(view.reference_channels(counts)[:, columns], axis=0)
-    shown = np.diff(view.take_channels(view.take_grid.seconds(counts) + lags_s)[:, columns], axis=0)
-    sizes = (wanted**2).sum(1)
-    good = np.isfinite(wanted).all(1) & np.isfinite(shown).all(1) & (sizes > LEAST_WAY)
+    columns = [2 * LIMBS.index(p) + k for p in LIMBS if p.endswith("upper-arm") for k in (0, 1)]
+    wanted = np.diff(view.reference_channels(counts)[:, columns], axis=0).reshape(-1, 2)
+    shown = np.diff(view.take_channels(view.take_grid.seconds(counts) + lags_s)[:, columns], axis=0).reshape(-1, 2)
+    sizes = np.linalg.norm(wanted, axis=1)
+    good = np.isfinite(sizes) & np.isfinite(shown).all(1) & (sizes > LEAST_WAY)
     if good.sum() < LEAST_WAYS:
         return 1.0, 1.0
-    gains = (wanted[good] * shown[good]).sum(1) / sizes[good]
-    share = float(np.median(gains))
-    spread = 1.4826 * float(np.median(np.abs(gains - share)))
-    return share, max(spread * 1.25 / float(good.sum()) ** 0.5, 0.02)
+    gains = (wanted[good] * shown[good]).sum(1) / sizes[good] ** 2
+    share = _middle(gains, sizes[good])
+    spread = 1.4826 * _middle(np.abs(gains - share), sizes[good])
+    alone = max(spread * 1.25 / float(good.sum()) ** 0.5, LEAST_SPREAD)
+    return share, float(np.hypot(alone, FROM_ELSEWHERE * view.slant))
+
+
+def _middle(values: Floats, weights: Floats) -> float:
+    """The weighted median."""
+    return float(np.quantile(values, 0.5, weights=weights, method="inverted_cdf"))
