@@ -1,9 +1,16 @@
 """Position against exact truth: each kind of fault is told in its own words, and a clean take stays clean."""
 
+import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
+from juxtakine.core.comparing.noise import cues, standard_error
+from juxtakine.core.comparing.poses import Poses
+from juxtakine.core.comparing.position import telling
 from juxtakine.core.comparing.results import Comparison, CountResult, FindingKind
-from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.body import Part, mirrored_part
+from juxtakine.core.movement.features import LIMBS
 from support.dancer import compared, danced, routine
 
 
@@ -39,6 +46,30 @@ def test_another_body_or_angle_is_no_fault(body: str, orbit: float) -> None:
     result = compared(danced(routine().inexact(5), body=body, orbit_deg=orbit, seed=7))
     false = [(c.count.label, f.text) for c in result.counts for f in c.findings if f.sure]
     assert len(false) <= 0.02 * len(result.counts), false
+
+
+@pytest.mark.parametrize("part", [Part.LEFT_UPPER_ARM, Part.RIGHT_FOREARM])
+def test_an_arm_that_does_not_reach_out_beside_the_body_is_known_less_well(part: Part) -> None:
+    outwards = np.array([0.9, 0.3, 0.0, -0.6])
+    front = np.zeros(len(outwards)), np.zeros(len(outwards))
+    known = standard_error(part, cues(np.full(4, 3.0), np.full(4, 0.8), front, outwards))
+    assert known[0] == known[1] < known[2] < known[3]
+
+
+@given(st.sampled_from([p for p in Part if p.endswith("arm")]), st.floats(-0.9, 0.9), st.floats(-70, 70))
+def test_from_behind_the_other_way_is_outwards(part: Part, across: float, turned: float) -> None:
+    told = [telling(part, poses(part, x, facing)) for x, facing in ((across, turned), (-across, turned + 180))]
+    assert told[0][0, -1] == pytest.approx(told[1][0, -1])
+    other = telling(mirrored_part(part), poses(mirrored_part(part), -across, -turned))
+    assert told[0][0, -1] == pytest.approx(other[0, -1])
+
+
+def poses(part: Part, across: float, facing: float) -> Poses:
+    """One count on which the part reaches so far to the picture's right in both."""
+    vectors = np.zeros((1, len(LIMBS), 2))
+    vectors[0, LIMBS.index(part)] = across, 0.4
+    both = np.array([facing]), np.array([facing])
+    return Poses(vectors, vectors, {}, {}, both, np.zeros((1, len(LIMBS))), 0.0)
 
 
 def test_a_larger_fault_holds_less_and_needs_more() -> None:

@@ -13,7 +13,7 @@ from juxtakine.core.comparing.timing import lags, windows
 from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.movement.cleaning import RATE
-from juxtakine.core.movement.features import Features
+from juxtakine.core.movement.features import LIMBS, Features
 from juxtakine.core.movement.tracks import Floats
 from support.limbs import ARMS, COUNTS, GRID, danced, later, noisy, turned
 
@@ -104,6 +104,20 @@ def test_the_size_of_the_arms_ways_is_told(share: float) -> None:
     vectors[:, ARMS] = middle + share * (vectors[:, ARMS] - middle)
     told, error = size_of_ways(viewed(noisy(replace(small, vectors=vectors))), COUNTS, np.zeros(len(COUNTS)))
     assert told == pytest.approx(share, abs=max(0.05, 3 * error))
+
+
+def test_what_a_forearm_does_alone_does_not_make_the_arms_ways_smaller() -> None:
+    bent = danced()
+    vectors = bent.vectors.copy()
+    forearms = [LIMBS.index(p) for p in LIMBS if p.endswith("forearm")]
+    vectors[:, forearms] = vectors[:, forearms].mean(0)
+    told, _ = size_of_ways(viewed(noisy(replace(bent, vectors=vectors))), COUNTS, np.zeros(len(COUNTS)))
+    assert told == pytest.approx(1.0, abs=0.05)
+
+
+def test_from_another_place_the_size_of_the_ways_is_known_less_well() -> None:
+    errors = [size_of_ways(viewed(noisy(turned(danced(), d))), COUNTS, np.zeros(len(COUNTS)))[1] for d in (0, 20, 40)]
+    assert errors[0] < errors[1] < errors[2]
 
 
 def test_who_stands_goes_no_way_and_who_dances_the_whole() -> None:
