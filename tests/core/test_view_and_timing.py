@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from juxtakine.core.comparing.sides import mirror_images
 from juxtakine.core.comparing.timing import lags, windows
 from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
@@ -118,6 +119,15 @@ def test_what_a_forearm_does_alone_does_not_make_the_arms_ways_smaller() -> None
 def test_from_another_place_the_size_of_the_ways_is_known_less_well() -> None:
     errors = [size_of_ways(viewed(noisy(turned(danced(), d))), COUNTS, np.zeros(len(COUNTS)))[1] for d in (0, 20, 40)]
     assert errors[0] < errors[1] < errors[2]
+
+
+@pytest.mark.parametrize(("uneven", "told"), [(0.04, None), (0.3, True)], ids=["both sides alike", "sides differ"])
+def test_a_dance_that_is_the_same_on_both_sides_has_no_mirror_image(uneven: float, told: bool | None) -> None:
+    """Of two that are hardly different, one fits better all the same."""
+    one, other = danced(), danced(9)
+    alike = (one.vectors + one.mirrored.vectors) / 2 + uneven * other.vectors
+    dance = replace(one, vectors=alike / np.linalg.norm(alike, axis=2, keepdims=True))
+    assert mirror_images(dance, noisy(dance).mirrored, GRID, GRID, COUNTS)[0] is told
 
 
 def test_who_stands_goes_no_way_and_who_dances_the_whole() -> None:
