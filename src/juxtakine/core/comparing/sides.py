@@ -22,8 +22,8 @@ STEEPNESS = 14.0
 AROUND_S = np.arange(-3, 4) / 20
 LIMB_ROWS = [i for i, part in enumerate(LIMBS) if part not in (Part.HEAD, Part.TORSO)]
 SAME_SIDES = 0.07
-"""What is left between a dance and its own mirror image where both sides do the same: 0.03 to 0.06 of made-up ones, from
-the front; of others 0.09 and more."""
+"""What is left between a dance and its own mirror image where both sides do the same: of made-up ones 0.03 to 0.06 from
+the front, and 0.09 and more of those that are not."""
 TOLD = 0.9
 """Certainty below which nothing is said: the movement is as good as the same on both sides."""
 
