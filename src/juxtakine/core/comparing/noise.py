@@ -61,7 +61,7 @@ EVEN_ODDS = {
     "facing": 1.3,
 }
 """By how many standard errors beyond what passes a part is as likely at fault as not: on the tuning pairs, what is then
-told as sure was false of no part on more than one in 2500 counts. More where errors are seldom but large."""
+told as sure was false of no part on more than one in 2000 counts. More where errors are seldom but large."""
 STEEPNESS = 2.5
 
 
