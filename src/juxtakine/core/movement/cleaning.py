@@ -2,11 +2,13 @@
 
 The estimator's visibility does not tell when it is wrong; continuity does. Left and right limbs that were swapped for
 a stretch are found by the path over the whole clip that moves least (Viterbi over plain and swapped, for arms and legs
-apart), single-frame spikes by a Hampel filter (median of neighbours). Smoothing is zero-phase (Savitzky-Golay of
+apart), single-frame spikes by a Hampel filter (median of neighbours), and somebody else by a trunk that leaps away and
+back. Smoothing is zero-phase (Savitzky-Golay of
 order 2 over 0.2 s), as a lag would be a timing error.
 """
 
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,6 +29,10 @@ MARGIN = 0.02
 """How far beyond the picture's edge, in picture widths, a landmark may be guessed."""
 SPIKE = 0.45
 """A jump away from both neighbours, in torso lengths, that no body makes within one frame."""
+LEAP, FASTEST = 0.3, 8.0
+"""A trunk does not move further between two frames than so many of its lengths, and so many a second more."""
+AWAY_S = 2.0
+"""For so long at most somebody else is followed by mistake; who stays longer may as well be the dancer."""
 SWITCH_COST = 0.6
 """What a change of labelling costs, in torso lengths: crossing limbs alone must not cause one. Arms and legs together
 cost as much as either, as the estimator mistakes a whole body's front for its back."""
@@ -67,7 +73,8 @@ def clean(track: Track) -> Movement:
         return Movement(np.empty(0), np.empty((0, 33, 2)), np.empty((0, 33, 3)), np.empty((0, 33)))
     seconds, image, world = track.seconds[rows], track.image[rows], track.world[rows]
     torso = torso_length(image)
-    visibility = track.visibility[rows]
+    own = ~elsewhere(image, seconds, torso)
+    seconds, image, world, visibility = (a[own] for a in (seconds, image, world, track.visibility[rows]))
     order = unswapped(image, world, torso)
     swapped = np.flatnonzero((order != np.arange(order.shape[1])).any(1))
     for told in (image, world, visibility):
@@ -120,6 +127,19 @@ def _agreement(world: Floats) -> Floats:
     across = [(line[:, 0] - line[:, 1])[:, [0, 2]] for line in lines]
     sizes = np.linalg.norm(across[0], axis=1) * np.linalg.norm(across[1], axis=1)
     return np.asarray(np.nan_to_num((across[0] * across[1]).sum(1) / np.maximum(sizes, 1e-9)))
+
+
+def elsewhere(image: Floats, seconds: Floats, torso: float) -> Bools:
+    """(n,) frames between two leaps of the trunk, of (n, 33, 2) points: away, and back to near where it was."""
+    trunk = image[:, [*SHOULDERS, *HIPS]].mean(1) / torso
+    far = np.linalg.norm(np.diff(trunk, axis=0), axis=1) > LEAP + FASTEST * np.diff(seconds)
+    leaps = np.flatnonzero(far) + 1
+    out = np.zeros(len(seconds), bool)
+    for away, back in combinations(leaps, 2):
+        here = trunk[away - 1]
+        if seconds[back] - seconds[away] <= AWAY_S and not out[away]:
+            out[away:back] = 2 * np.linalg.norm(trunk[back] - here) < np.linalg.norm(trunk[away] - here)
+    return out
 
 
 def spikes(image: Floats, torso: float) -> Bools:
