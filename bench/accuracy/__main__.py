@@ -73,12 +73,12 @@ def _one(seed: int, model: str, library_pairs: int | None) -> Scores:
 
 
 def table(scores: Scores) -> Iterator[str]:
-    for name, values in sorted(scores.values.items()):
+    for name, values in sorted((name, v) for name, v in scores.values.items() if v):
         v = np.array(values)
         p95 = float(np.percentile(np.abs(v), 95))
         yield (f"{name:62} n {len(v):6}  mean {np.abs(v).mean():5.1f}  median {np.median(np.abs(v)):5.1f}"
                f"  p95 {p95:5.1f}  bias {v.mean():+5.1f}")  # fmt: skip
-    for name, hits in sorted(scores.hits.items()):
+    for name, hits in sorted((name, h) for name, h in scores.hits.items() if h):
         n, k = len(hits), sum(hits)
         low, high = binomtest(k, n).proportion_ci(method="wilson")
         yield f"{name:62} n {n:6}  {k / n:6.1%}  ({low:.1%} to {high:.1%})"

@@ -68,7 +68,7 @@ def measured(model: str) -> Scores:
             errors = [x.timing.error_ms for x in told.counts if x.timing.error_ms is not None]
             scores.values[f"{name}: lag error"] += [e + constant for e in errors]
             scores.hits[f"{name}: mirror images or not"].append(bool(told.mirror.used) == (how == "flipped"))
-            scores.hits[f"{name}: false findings"] += [f.sure for x in told.counts for f in x.findings]
+            scores.hits[f"{name}: false findings"] += [any(f.sure for f in x.findings) for x in told.counts]
         wrong = _swapped(found[c], tracked(c, "heavy"))
         scores.hits["real person: left and right exchanged in a frame"] += wrong.tolist()
     return scores
