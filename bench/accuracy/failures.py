@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from accuracy.pairs import pair
+from accuracy.people import LIMB_ENDS
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair, torso_px
 from juxtakine.core.comparing.common_time import CommonTime
@@ -31,7 +32,6 @@ FAR = (0.6, 1.5)
 VOUCHED = 0.95
 WRONG = 0.3
 """A landmark is wrong from here on, in torso lengths."""
-LIMB_ENDS = [13, 14, 15, 16, 25, 26, 27, 28]
 Rows = NDArray[np.int64]
 
 

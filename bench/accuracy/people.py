@@ -129,7 +129,7 @@ def _cropped(found: Track) -> Change:
     edge = CLOSE * found.height
     box = [np.nanmin(y) - edge, np.nanmax(y) + edge, np.nanmin(x) - edge, np.nanmax(x) + edge]
     top, bottom, left, right = (max(0, int(v)) // 2 * 2 for v in box)
-    return lambda picture: picture[top:bottom, left:right][: picture.shape[0] // 2 * 2, : picture.shape[1] // 2 * 2]
+    return lambda picture: picture[top:bottom, left:right]
 
 
 def _dimmed(found: Track) -> Change:

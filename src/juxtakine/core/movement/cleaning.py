@@ -3,8 +3,7 @@
 The estimator's visibility does not tell when it is wrong; continuity does. Left and right limbs that were swapped for
 a stretch are found by the path over the whole clip that moves least (Viterbi over plain and swapped, for arms and legs
 apart), single-frame spikes by a Hampel filter (median of neighbours), and somebody else by a trunk that leaps away and
-back. Smoothing is zero-phase (Savitzky-Golay of
-order 2 over 0.2 s), as a lag would be a timing error.
+back. Smoothing is zero-phase (Savitzky-Golay of order 2 over 0.2 s), as a lag would be a timing error.
 """
 
 from dataclasses import dataclass
