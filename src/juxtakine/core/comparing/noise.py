@@ -5,8 +5,8 @@ little more or less of its depth is seen as another length), a body turned away,
 body hides what points away from it; and an arm that lies before the body or behind it. Weights by quantile regression
 of what was told on counts without faults of made-up dancers, filmed and with the estimator's errors replayed, so that
 95 % lie within two standard errors; `python -m accuracy.differences` in bench/ fits them. Set by hand, and larger than
-fitted, are the first of upper arm, thigh and shin, what a head's landmarks tell, and what upper arms, forearms and facing
-lose from behind (the pairs had few such).
+fitted, are the first of upper arm, thigh and shin, what a head's landmarks tell, and what upper arms, forearms and
+facing lose from behind (the pairs had few such).
 """
 
 from typing import NamedTuple
