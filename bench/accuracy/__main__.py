@@ -1,6 +1,7 @@
 """Prints the table of how right the comparison is; `make accuracy` and `make accuracy-full` call it."""
 
 import argparse
+import os
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
@@ -32,6 +33,7 @@ def main() -> None:
     asked = parser.parse_args()
     films, tracks = TABLE if asked.part == "table" else TUNING
     total = Scores()
+    os.environ.setdefault("LP_NUM_THREADS", "0")  # of the software that draws: both cores are busy as it is
     with ProcessPoolExecutor(2) as pool:
         # drawn and tracked first, two at a time: what the rest needs is then there
         needed = {*range(films, films + 2 * asked.video, 2), *(range(0, 2 * asked.library, 2) if asked.tracks else ())}

@@ -7,15 +7,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-import av
 import numpy as np
 
 from accuracy.routines import Random, routine
 from juxtakine.demo.camera import Camera, View
+from juxtakine.demo.film import write
 from juxtakine.demo.look import Look
 from juxtakine.demo.motion import Motion
-from juxtakine.demo.renderer import Renderer, _light_matrix
-from juxtakine.demo.skeleton import Body, Floats, Y, rotation, unit
+from juxtakine.demo.renderer import Renderer
+from juxtakine.demo.skeleton import Body, Floats
 
 LASTS_S, FPS, SIZE = 9.0, 30, (640, 360)
 KINDS = ("cross", "alike", "trio", "leave", "turn back", "trio alike")
@@ -124,61 +124,10 @@ def _posed(walker: Walker, body: Body, times: Floats, seed: int) -> list[tuple[F
 def _draw(
     made: Company, bodies: Sequence[Body], posed: list[list[tuple[Floats, Floats]]], views: list[View], to: Path
 ) -> None:
-    camera, look = made.camera, made.walkers[0].look
-    width, height = camera.size
-    first = Renderer(bodies[0], look, camera.size)
-    rest = [Renderer(b, w.look, camera.size, first.gl) for b, w in zip(bodies[1:], made.walkers[1:], strict=True)]
-    grain = np.random.default_rng(made.seed).normal(0, look.grain, (8, height, width, 1)).astype(np.int16)
+    """Everybody in one picture; they hide each other rightly."""
+    camera, looks = made.camera, [w.look for w in made.walkers]
+    renderer = Renderer(list(zip(bodies, looks, strict=True)), camera.size)
+    pictures = (renderer.draw([p[i] for p in posed], view, camera.orbit_deg) for i, view in enumerate(views))
     aside = to.with_suffix(".new.mp4")
-    with av.open(aside, "w") as file:
-        video = file.add_stream("libx264", rate=camera.fps, options={"crf": "23", "preset": "veryfast"})
-        video.width, video.height, video.pix_fmt = width, height, "yuv420p"
-        video.thread_count = 1
-        for i, view in enumerate(views):
-            picture = (
-                _together([first, *rest], [p[i] for p in posed], view, camera.orbit_deg).astype(np.int16) + grain[i % 8]
-            )
-            shown = np.ascontiguousarray(np.clip(picture, 0, 255).astype(np.uint8))
-            file.mux(video.encode(av.VideoFrame.from_ndarray(shown, "rgb24")))
-        file.mux(video.encode())
+    write(pictures, aside, camera, looks[0].grain, made.seed)
     aside.rename(to)
-
-
-def _together(renderers: list[Renderer], poses: list[tuple[Floats, Floats]], view: View, orbit_deg: float) -> Floats:
-    """One picture of all, who hide each other rightly; in the first one's room, and with its shadow alone."""
-    first, gl = renderers[0], renderers[0].gl
-    orbit = rotation(Y, orbit_deg)
-    light = orbit @ unit(np.array(first.look.light))
-    bones = [_bones(r, *p) for r, p in zip(renderers, poses, strict=True)]
-    from_light = _light_matrix(light, np.array([poses[0][1][0][0], 0.9, poses[0][1][0][2]]))
-    gl.enable(gl.DEPTH_TEST)
-    gl.disable(gl.CULL_FACE)
-    first._set(L=tuple(light), bones=bones[0], lvp=from_light, vp=from_light)
-    first.shadow.use()
-    first.shadow.clear()
-    first.depth_array.render()
-    first.target.use()
-    first.target.clear()
-    gl.enable(gl.CULL_FACE)
-    for r, b in zip(renderers, bones, strict=True):
-        r._set(L=tuple(light), bones=b, lvp=from_light, vp=view.clip_matrix(first.size),
-               cam=tuple(-view.r.T @ view.t), sm=0, nz=1, wood=1)  # fmt: skip
-        first.shadow_map.use(0)
-        r.noise.use(1)
-        r.dancer_array.render()
-    gl.disable(gl.CULL_FACE)
-    room = np.tile(np.eye(4), (len(bones[0]), 1, 1))
-    room[:, :3, :3] = orbit
-    first.room["bones"].write(np.ascontiguousarray(room.transpose(0, 2, 1), "f4").tobytes())
-    first.wood.use(1)
-    first.room_array.render()
-    gl.copy_framebuffer(first.out, first.target)
-    w, h = first.size
-    return np.frombuffer(first.out.read(components=3), np.uint8).reshape(h, w, 3)[::-1]
-
-
-def _bones(r: Renderer, turns: Floats, places: Floats) -> Floats:
-    bones = r.unmoved.copy()
-    bones[:, :3, :3] = turns
-    bones[:, :3, 3] = places - np.einsum("bij,bj->bi", turns, r.body.heads)
-    return bones

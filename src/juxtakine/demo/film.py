@@ -1,5 +1,6 @@
 """Films a made-up dancer: movement + body + camera + sound -> an H.264 clip, and the exact joints it shows."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -59,23 +60,32 @@ def shoot(scene: Scene, to: Path) -> None:
     from juxtakine.demo.renderer import Renderer  # needs a GL library, which only drawing asks for
 
     camera, body = scene.camera, Body(scene.look.body)
-    renderer = Renderer(body, scene.look, camera.size)
+    renderer = Renderer([(body, scene.look)], camera.size)
+    shown = zip(scene.times, scene.posed(body, scene.times), strict=True)
+    pictures = (renderer.draw([posed], camera.view(t, scene.seed), camera.orbit_deg) for t, posed in shown)
+    write(pictures, to, camera, scene.look.grain, scene.seed, scene.sound)
+
+
+def write(
+    pictures: Iterable[Floats], to: Path, camera: Camera, grain: float, seed: int, sound: Floats | None = None
+) -> None:
+    """The pictures as a clip, with grain on them and the sound as far as they go."""
     w, h = camera.size
-    grain = np.random.default_rng(scene.seed).normal(0, scene.look.grain, (8, h, w, 1)).astype(np.int16)
+    noise = np.random.default_rng(seed).normal(0, grain, (8, h, w, 1)).astype(np.int16)
     with av.open(to, "w", options={"movflags": "faststart"}) as file:
         video = file.add_stream("libx264", rate=camera.fps, options={"crf": "23", "preset": "veryfast"})
         video.width, video.height, video.pix_fmt = w, h, "yuv420p"
         video.thread_count = 1
-        audio = file.add_stream("aac", rate=RATE, layout="mono") if scene.sound is not None else None
-        for i, (seconds, posed) in enumerate(zip(scene.times, scene.posed(body, scene.times), strict=True)):
-            picture = renderer.draw(*posed, camera.view(seconds, scene.seed), camera.orbit_deg)
-            noisy = np.clip(picture.astype(np.int16) + grain[i % 8], 0, 255).astype(np.uint8)
+        audio = file.add_stream("aac", rate=RATE, layout="mono") if sound is not None else None
+        count = 0
+        for count, picture in enumerate(pictures, 1):
+            noisy = np.clip(picture.astype(np.int16) + noise[(count - 1) % 8], 0, 255).astype(np.uint8)
             file.mux(video.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(noisy), "rgb24")))
         file.mux(video.encode())
-        if audio is not None and scene.sound is not None:
-            n = int(len(scene.times) / camera.fps * RATE)
+        if audio is not None and sound is not None:
+            n = int(count / camera.fps * RATE)
             samples = np.zeros(n)
-            samples[: min(n, len(scene.sound))] = scene.sound[:n]
+            samples[: min(n, len(sound))] = sound[:n]
             frame = av.AudioFrame.from_ndarray(
                 (samples * 32767).clip(-32768, 32767).astype(np.int16)[None], "s16", "mono"
             )

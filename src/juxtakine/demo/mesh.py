@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import pi
 
 import numpy as np
+from scipy.sparse import csr_array
 
 from juxtakine.demo.look import Look
 from juxtakine.demo.skeleton import Body, Floats
@@ -13,16 +14,24 @@ _HAIR, _TIGHTS, _SKIN = 5, 1, 0
 
 @dataclass(frozen=True)
 class Mesh:
-    """Per vertex: place, normal, four bones with weights, and what the shaders need; triangles as indices."""
+    """Per vertex: place and normal at rest, and what the shaders need; triangles as indices. `skin` carries vertices
+    and normals along: it is multiplied by the bones, four rows each (columns of the rotation, where the head is)."""
 
     positions: Floats
     normals: Floats
-    bones: Floats
-    weights: Floats
     traits: Floats
     indices: Floats
+    skin: csr_array
     waist_y: float
     neck_y: float
+
+    def carried(self, turns: Floats, places: Floats) -> tuple[Floats, Floats]:
+        """(n, 3) vertices and normals where the bones' rotations (b, 3, 3) and heads (b, 3) take them.
+
+        Linear blend skinning; here, as the software that draws would do it for each corner of each triangle, twice.
+        """
+        bones = np.concatenate([turns.swapaxes(1, 2), places[:, None]], 1).reshape(-1, 3)
+        return tuple(np.split(self.skin @ bones, 2))
 
 
 def build(body: Body, look: Look) -> Mesh:
@@ -43,7 +52,45 @@ def build(body: Body, look: Look) -> Mesh:
     indices = _seen(body, look, v, triangles, part, arm, leg, armness, waist, neck)
     shares = weights / np.maximum(weights.sum(1, keepdims=True), 1)
     traits = np.stack([part + 0.5 * lips, arm, leg, armness], 1)
-    return Mesh(v, normals, bones, shares, traits, indices, waist, neck)
+    used, indices = np.unique(indices, return_inverse=True)
+    v, normals, traits = v[used], normals[used], traits[used]
+    dressed = v + normals * _stands_off(body, look, v, traits, waist, neck)[:, None]
+    skin = _skin(body, dressed, normals, bones[used].astype(int), shares[used])
+    return Mesh(v, normals, traits, indices, skin, waist, neck)
+
+
+def mouth_of(body: Body) -> Floats:
+    return np.array([0.0, body.marks[9][1], body.head("neck02")[2] - 0.005])
+
+
+def _stands_off(body: Body, look: Look, v: Floats, traits: Floats, waist: float, neck: float) -> Floats:
+    """(n,) metres by which a vertex lies outside the bare skin: cloth over it, skin under cloth below it."""
+    part, arm, leg, armness = traits.T
+    is_arm = armness > 0.5
+    low = (v[:, 1] < waist) & ~is_arm
+    beside = np.maximum(0, np.linalg.norm((v - mouth_of(body))[:, [0, 2]], axis=1) - 0.075)
+    collar = neck + np.minimum(1.6 * beside, 0.04) - 0.35 * np.maximum(0, v[:, 2] - 0.02) - v[:, 1]
+    edge = np.where(is_arm, look.sleeve - arm, np.where(low, look.hem - leg, 4 * collar))
+    shoe = low & (leg > 1.9) & (not look.bare_feet)
+    bare = np.where(edge > 0, -0.006, np.where(shoe, 0.006, 0))
+    loose = np.where(low, _smooth_step(0.1, 1, leg) * (0.6 + 0.4 * leg), 0.5) * look.loose + 0.002
+    cloth = -0.003 + (loose + 0.003) * np.where(low, 1, _smooth_step(0, 0.12, edge))
+    return np.where(part < 0.6, bare, np.where(part < 1.5, cloth, 0))
+
+
+def _smooth_step(low: float, high: float, x: Floats) -> Floats:
+    u = np.clip((x - low) / (high - low), 0, 1)
+    return u * u * (3 - 2 * u)
+
+
+def _skin(body: Body, v: Floats, normals: Floats, bones: Floats, shares: Floats) -> csr_array:
+    """(2n, 4b) of vertices, then of normals; see Mesh."""
+    from_head = np.concatenate([v[:, None] - body.heads[bones], np.ones((*bones.shape, 1))], 2)
+    turned = np.concatenate([np.repeat(normals[:, None], bones.shape[1], 1), np.zeros((*bones.shape, 1))], 2)
+    values = np.concatenate([from_head, turned]) * np.tile(shares, (2, 1))[..., None]
+    columns = np.tile(4 * bones, (2, 1))[..., None] + np.arange(4)
+    rows = np.broadcast_to(np.arange(2 * len(v))[:, None, None], values.shape)
+    return csr_array((values.ravel(), (rows.ravel(), columns.ravel())), (2 * len(v), 4 * len(body.heads)))
 
 
 def _normals(v: Floats, triangles: Floats) -> Floats:
