@@ -68,8 +68,8 @@ def measure(
     at, goes_on = np.array([float(c.at) for c in counts]), np.array([c.goes_on for c in counts])
     _check_seen(reference, reference_grid, at, "The instructor", "the reference")
     _check_seen(take, common.grid, at, "You", "the take")
-    reference, take, mirrored = turned_back(sides, reference, take, reference_grid, common.grid, at)
-    view = build(reference, take, reference_grid, common.grid, at)
+    view, mirrored = turned_back(sides, reference, take, reference_grid, common.grid, at)
+    reference, take = view.reference, view.take
     lags = timing.lags(view, at, goes_on)
     if common.method is Method.MOVEMENT:
         common = replace(common, grid=_straightened(common.grid, at, lags))

@@ -43,17 +43,21 @@ UNSAID = KnownSides()
 
 def turned_back(
     sides: KnownSides, reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
-) -> tuple[Features, Features, Mirror]:
-    """Both movements with the student's own sides, and what is told of the mirror."""
-    images, certainty = None, 1.0
+) -> tuple[View, Mirror]:
+    """The view of both movements with the student's own sides, and what is told of the mirror."""
+    images, certainty, views = None, 1.0, None
     asked = sides.reference is None or sides.take is None
     if asked:
-        images, certainty = mirror_images(reference, take, reference_grid, take_grid, counts)
+        views = _both_ways(reference, take, reference_grid, take_grid, counts)
+        images, certainty = _told(views, counts)
     other, flipped = _settled(sides, images)
     untold = asked and images is None and other == flipped
     whose = None if other == flipped else Whose.REFERENCE if other else Whose.TAKE
-    found = Mirror(None if untold else other != flipped, whose, certainty)
-    return reference.mirrored if other else reference, take.mirrored if flipped else take, found
+    mirror = Mirror(None if untold else other != flipped, whose, certainty)
+    if views and not other:
+        return views[flipped], mirror
+    own = reference.mirrored if other else reference, take.mirrored if flipped else take
+    return build(*own, reference_grid, take_grid, counts), mirror
 
 
 def _settled(sides: KnownSides, images: bool | None) -> tuple[bool, bool]:
@@ -72,13 +76,27 @@ def mirror_images(
     reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
 ) -> tuple[bool | None, float]:
     """Whether they are, and how surely (0.5 to 1); None where it can't be told."""
-    same, other = (build(reference, one, reference_grid, take_grid, counts).unlikeness for one in (take, take.mirrored))
-    ratio = np.log((same + 1e-6) / (other + 1e-6))
-    chance = float(expit(STEEPNESS * ratio))
+    return _told(_both_ways(reference, take, reference_grid, take_grid, counts), counts)
+
+
+def _both_ways(
+    reference: Features, take: Features, reference_grid: Grid, take_grid: Grid, counts: Floats
+) -> tuple[View, View]:
+    """The take as it is, and flipped."""
+    return (
+        build(reference, take, reference_grid, take_grid, counts),
+        build(reference, take.mirrored, reference_grid, take_grid, counts),
+    )
+
+
+def _told(views: tuple[View, View], counts: Floats) -> tuple[bool | None, float]:
+    """As `mirror_images`."""
+    same, other = views
+    chance = float(expit(STEEPNESS * np.log((same.unlikeness + 1e-6) / (other.unlikeness + 1e-6))))
     certainty = max(chance, 1 - chance)
     if certainty < TOLD:
         return None, certainty
-    if chance > 0.5 and _same_on_both_sides(reference, reference_grid, counts):
+    if chance > 0.5 and _same_on_both_sides(same.reference, same.reference_grid, counts):
         return None, 0.5
     return chance > 0.5, certainty
 

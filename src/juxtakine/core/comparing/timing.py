@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from juxtakine.core.comparing.view import View
+from juxtakine.core.comparing.view import Singles, View
 from juxtakine.core.movement.features import Features
 from juxtakine.core.movement.tracks import Bools, Floats
 from juxtakine.core.paths import least_path
@@ -45,7 +45,7 @@ ENOUGH = 0.6
 """Share of a window's steps, of its lags and of its channels that must be known: a short gap takes little away."""
 LEAST_SHOWN = 0.5
 """Share of a count's window that must lie inside the reference."""
-TOGETHER = 12
+TOGETHER = 24
 """Windows that are laid over the take at a time: long arrays, but no larger than a processor's cache."""
 NEARBY = 8
 """Steps of lag around the path within which the take may make up for a move."""
@@ -144,12 +144,12 @@ def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats) -> li
     counts = np.linspace(start, end, steps, axis=1)
     shown = _inside(view.reference, view.reference_grid.seconds(counts))
     weight = _weights(counts, start[:, None], end[:, None]) * shown
-    weight = weight / np.maximum(weight.sum(1, keepdims=True), 1e-9)
+    weight = (weight / np.maximum(weight.sum(1, keepdims=True), 1e-9)).astype(np.float32)
     lasts = view.take_grid.seconds(end) - view.take_grid.seconds(start)
     independent = np.clip(lasts / INDEPENDENT_S, 1.0, MOST_INDEPENDENT)
     at = view.take_grid.seconds(counts)[:, None] + grid[:, None]
     inside = np.asarray((_inside(view.take, at) | ~shown[:, None]).all(2))
-    reference, take = view.reference_channels(counts) / view.noise, view.take_channels(at) / view.noise
+    reference, take = view.reference_in_noise(counts), view.take_in_noise(at)
     known = np.isfinite(take)
     weights = weight[:, None, :, None] * known
     shares = weights.sum(2)
@@ -160,14 +160,14 @@ def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats) -> li
     reference, take = np.nan_to_num(reference), np.where(known, take, 0.0)
     away = take - reference[:, None]
     away -= _mean(away, weights, shares)[:, :, None]  # a constant is no timing
-    far = _mean(SOFT**2 * np.log1p((away / SOFT) ** 2), weights, shares)
+    far = SOFT**2 * _mean(np.log1p((away / SOFT) ** 2), weights, shares)
     cost, own = (np.where(enough, a, 0.0).sum(2) for a in (far, _spread(take, weights, shares)))
     told = enough.sum(2) / np.maximum(clear.sum(1, keepdims=True), 1)
     # a lag at which much of the take is unknown says nothing for itself
     sure = inside & (told > ENOUGH)
     squared = independent[:, None] * cost / np.maximum(told, ENOUGH)
     squared = np.where(sure, squared, np.where(sure, squared, 0.0).max(1, keepdims=True))
-    moved = _spread(reference[:, None], weight[:, None, :, None], np.ones((1, 1, 1)))[:, 0]
+    moved = _spread(reference[:, None], weight[:, None, :, None], np.ones((1, 1, 1), np.float32))[:, 0]
     motion = independent * np.where(clear, moved, 0.0).sum(1)
     usable = (shown.mean(1) >= LEAST_SHOWN) & clear.any(1)
     return [
@@ -194,12 +194,12 @@ def _weights(counts: Floats, start: Floats, end: Floats) -> Floats:
     return np.asarray(np.clip((counts - start) / edge, 0.05, 1) * np.clip((end - counts) / edge, 0.05, 1))
 
 
-def _mean(values: Floats, weights: Floats, shares: Floats) -> Floats:
+def _mean(values: Singles, weights: Singles, shares: Singles) -> Singles:
     """(w, l, D) weighted mean over the steps of (w, l, k, D); `shares` (w, l, D) are the sums of the weights."""
     return np.asarray(np.einsum("wlkd,wlkd->wld", values, weights) / np.maximum(shares, 1e-9))
 
 
-def _spread(values: Floats, weights: Floats, shares: Floats) -> Floats:
+def _spread(values: Singles, weights: Singles, shares: Singles) -> Singles:
     """(w, l, D) mean square over the steps of (w, l, k, D), about their mean."""
     weights = np.broadcast_to(weights, values.shape)
     return np.asarray(_mean(values**2, weights, shares) - _mean(values, weights, shares) ** 2)

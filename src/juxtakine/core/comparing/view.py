@@ -5,10 +5,13 @@ what then is constant for a part over the whole take (proportions, the fitted vi
 Lags are seconds of the take's own time: the take at lag L shows what it does L seconds after its common time.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
@@ -26,6 +29,8 @@ ENOUGH = 2000
 """Segments of both that settle three angles; in a long dance more of them only take time."""
 ROUGHLY = 4
 """One in so many of them tells where to begin."""
+NEARLY = 1e-5
+"""A share of an angle, or of what is left, that is not worth another step of the fit."""
 NOISE_FLOOR = 0.03
 LEAST_WAY = 0.3
 """An upper arm's way between two counts, in its own lengths, from which on its size can be told."""
@@ -34,6 +39,10 @@ LEAST_SPREAD, FROM_ELSEWHERE = 0.02, 0.06
 """What is open of the size of ways at least, and how much more from another place, where they look smaller."""
 A_WAY = 0.5
 """Of all limbs together, in their own lengths: less is no move."""
+
+
+Singles = NDArray[np.float32]
+Steps = TypeVar("Steps", Floats, Singles)
 
 
 @dataclass(frozen=True)
@@ -75,8 +84,22 @@ class View:
         """(..., D) what the take shows at these times of its own."""
         return _between(self._take_steps, seconds - self.take.seconds[0])
 
+    @cached_property
+    def _in_noise(self) -> tuple[Singles, Singles]:
+        """Both in units of the noise, in single precision: six digits are plenty, at half the time."""
+        reference, take = (s / self.noise for s in (self._reference_steps, self._take_steps))
+        return reference.astype(np.float32), take.astype(np.float32)
 
-def _between(steps: Floats, seconds: Floats) -> Floats:
+    def reference_in_noise(self, counts: Floats) -> Singles:
+        """(..., D) the reference's channels in units of the noise."""
+        return _between(self._in_noise[0], self.reference_grid.seconds(counts) - self.reference.seconds[0])
+
+    def take_in_noise(self, seconds: Floats) -> Singles:
+        """(..., D) the take's."""
+        return _between(self._in_noise[1], seconds - self.take.seconds[0])
+
+
+def _between(steps: Steps, seconds: Floats) -> Steps:
     """(..., D) evenly spaced steps (n, D) at seconds from the first, by straight lines; NaN beyond both ends.
 
     One gather for all lags of a window: this is where a comparison spends its time.
@@ -86,7 +109,7 @@ def _between(steps: Floats, seconds: Floats) -> Floats:
     low = np.clip(np.floor(place), 0, max(0, last - 1)).astype(int)
     values, after = steps.take(low, axis=0), steps.take(np.minimum(low + 1, last), axis=0)
     after -= values
-    after *= (place - low)[..., None]
+    after *= (place - low).astype(steps.dtype)[..., None]
     values += after
     values[(place < 0) | (place > last)] = np.nan
     return values
@@ -150,11 +173,23 @@ def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:
     a, b = a[good][::every], b[good][::every]
 
     def miss(angles: Floats, every: int = 1) -> Floats:
-        return np.asarray((Rotation.from_euler("yxz", angles).apply(a[::every])[:, :2] - b[::every]).ravel())
+        return np.asarray((_turn(angles).apply(a[::every])[:, :2] - b[::every]).ravel())
+
+    def slopes(angles: Floats) -> Floats:
+        """A point moves at right angles to the axis that it turns about."""
+        upright, across, ahead = np.eye(3)[[1, 0, 2]]
+        axes = Rotation.from_euler("xz", angles[1:]).apply(upright), _turn([0, 0, angles[2]]).apply(across), ahead
+        x, y, z = _turn(angles).apply(a).T
+        return np.stack([np.stack([v[1] * z - v[2] * y, v[2] * x - v[0] * z], 1).ravel() for v in axes], 1)
 
     begin = min((np.radians([yaw, 0, 0]) for yaw in YAWS_DEG), key=lambda angles: _soft(miss(angles, ROUGHLY)))
-    fit = least_squares(miss, begin, loss="soft_l1", f_scale=SOFT, max_nfev=25)
-    return Rotation.from_euler("yxz", fit.x)
+    fit = least_squares(miss, begin, jac=slopes, loss="soft_l1", f_scale=SOFT, max_nfev=25, xtol=NEARLY, ftol=NEARLY)
+    return _turn(fit.x)
+
+
+def _turn(angles: Sequence[float] | Floats) -> Rotation:
+    """About the upright axis, then the one across, then the one to the camera, which stay where they are."""
+    return Rotation.from_euler("yxz", angles)
 
 
 def _soft(differences: Floats) -> float:

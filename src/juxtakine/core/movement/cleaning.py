@@ -115,9 +115,8 @@ def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[in
 
 def _move_costs(plain: Floats, mirrored: Floats) -> Floats:
     """(2, n - 1) how far (n, k, 2) points move from frame to frame: labels kept, labels exchanged."""
-    stay = np.nanmean(np.linalg.norm(np.diff(plain, axis=0), axis=2), axis=1)
-    cross = np.nanmean(np.linalg.norm(plain[1:] - mirrored[:-1], axis=2), axis=1)
-    return np.array([np.nan_to_num(stay), np.nan_to_num(cross)])
+    steps = np.stack([np.diff(plain, axis=0), plain[1:] - mirrored[:-1]])
+    return np.asarray(np.nan_to_num(np.nanmean(np.hypot(steps[..., 0], steps[..., 1]), axis=2)))
 
 
 def _agreement(world: Floats) -> Floats:
@@ -145,8 +144,8 @@ def spikes(image: Floats, torso: float) -> Bools:
     """(n, k) points that jump away from the median of the five frames around them and back."""
     padded = np.pad(image, ((2, 2), (0, 0), (0, 0)), mode="edge")
     around = np.stack([padded[k : k + len(image)] for k in range(5)])
-    away = np.linalg.norm(image - np.median(around, axis=0), axis=2)
-    return np.asarray(away > SPIKE * torso)
+    x, y = np.moveaxis(image - np.sort(around, axis=0)[2], 2, 0)
+    return np.asarray(np.hypot(x, y) > SPIKE * torso)
 
 
 def _in_picture(track: Track, image: Floats) -> Bools:

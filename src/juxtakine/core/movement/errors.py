@@ -138,7 +138,8 @@ def _sudden(image: Floats, seconds: Floats) -> Floats:
     out = np.zeros(image.shape[:2])
     if len(seconds) > 2:
         step = float(np.median(np.diff(seconds)))
-        change = np.linalg.norm(np.diff(image, 2, axis=0), axis=2) / torso_length(image)
+        x, y = np.moveaxis(np.diff(image, 2, axis=0), 2, 0)
+        change = np.hypot(x, y) / torso_length(image)
         out[1:-1] = np.clip(change * (STEP_S / step) ** 2, 0, MOST)
     return out
 

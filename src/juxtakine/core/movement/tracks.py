@@ -10,7 +10,7 @@ from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
+from scipy.interpolate import make_interp_spline
 
 from juxtakine.core.movement.body import LANDMARKS
 
@@ -79,7 +79,7 @@ def filled_in(times: Floats, estimated_s: Floats, values: Floats) -> Floats:
         if len(xs) == 1:
             out[inside] = ys[0]
         else:
-            out[inside] = CubicSpline(xs, ys, axis=0, bc_type="natural")(times[inside])
+            out[inside] = make_interp_spline(xs, ys, k=3, bc_type="natural")(times[inside])
     return out
 
 
