@@ -14,7 +14,7 @@ from scipy.spatial import cKDTree
 
 from accuracy.films import CACHE, filmed
 from accuracy.pairs import Pair, pair
-from juxtakine.core.movement.body import SEGMENTS, SWAPPED, Part
+from juxtakine.core.movement.body import SEGMENTS, SWAPPED, along
 from juxtakine.core.movement.tracks import Floats, Track
 from juxtakine.demo import lantern_quay
 from juxtakine.demo.film import Scene
@@ -71,12 +71,6 @@ def described(t: Track) -> Floats:
     out = [v / np.linalg.norm(v, axis=1, keepdims=True) for v in ways]
     across = t.world[:, 11] - t.world[:, 12]
     return np.concatenate([*out, 2 * across / np.linalg.norm(across, axis=1, keepdims=True)], axis=1)
-
-
-def along(points: Floats, part: Part) -> Floats:
-    """(n, d) from a segment's beginning to its end."""
-    start, end = (points[:, list(marks)].mean(1) for marks in SEGMENTS[part])
-    return np.asarray(end - start)
 
 
 def torso_px(t: Track) -> float:

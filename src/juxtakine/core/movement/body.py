@@ -5,6 +5,9 @@ Sides are the dancer's own. Landmark numbers follow the estimator (its 33-point 
 
 from enum import IntEnum, StrEnum
 
+import numpy as np
+from numpy.typing import NDArray
+
 LANDMARKS = 33
 
 
@@ -63,6 +66,13 @@ SEGMENTS: dict[Part, tuple[tuple[Mark, ...], tuple[Mark, ...]]] = {
     Part.RIGHT_SHIN: ((Mark.RIGHT_KNEE,), (Mark.RIGHT_ANKLE,)),
 }
 """Each segment from the middle of the first landmarks to the middle of the second."""
+
+
+def along(points: NDArray[np.float64], part: Part) -> NDArray[np.float64]:
+    """(n, d) from the segment's beginning to its end, of (n, 33, d) landmarks."""
+    start, end = (sum(points[:, mark] for mark in marks) / len(marks) for marks in SEGMENTS[part])
+    return np.asarray(end - start)
+
 
 PARENT = {
     Part.LEFT_FOREARM: Part.LEFT_UPPER_ARM,

@@ -15,9 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_opening
 
-from juxtakine.core.movement.body import SEGMENTS, Mark, Part, mirrored_part
+from juxtakine.core.movement.body import SEGMENTS, Mark, Part, along, mirrored_part
 from juxtakine.core.movement.cleaning import RATE, Movement
 from juxtakine.core.movement.depth import depth
+from juxtakine.core.movement.nearness import nearness
 from juxtakine.core.movement.tracks import Bools, Floats
 
 LIMBS = tuple(SEGMENTS)
@@ -94,9 +95,9 @@ def features(movement: Movement, cameras: Sequence[Span] = ()) -> Features:
 
 def _features(movement: Movement) -> tuple[Floats, Floats, Floats, Floats, Floats]:
     """Vectors, doubt, feet, level and facing, as one camera saw them."""
-    image, world = movement.image, movement.world
-    lengths = [_longest(image, part) for part in LIMBS]
-    told = [_segment(movement, part, long) for part, long in zip(LIMBS, lengths, strict=True)]
+    near = nearness(movement.image, movement.world)[:, None]
+    image, world, error = movement.image / near[..., None], movement.world, movement.error / near
+    told = [_segment(image, world, error, part) for part in LIMBS]
     vectors, doubt = (np.stack(rows, 1) for rows in zip(*told, strict=True))
     leg, ankles = _leg(image), _points(image, "ANKLE")
     level = (ankles[..., 1].max(1) - _middle(image, "HIP")[:, 1]) / leg
@@ -121,17 +122,12 @@ def _middle(points: Floats, joint: str) -> Floats:
     return np.asarray(_points(points, joint).mean(1))
 
 
-def _segment(movement: Movement, part: Part, longest: float) -> tuple[Floats, Floats]:
+def _segment(image: Floats, world: Floats, error: Floats, part: Part) -> tuple[Floats, Floats]:
     """(n, 3) the segment in its own near-longest length, and (n, 2) its standard errors, flat and in depth."""
-    flat = _along(movement.image, part) / longest
-    deep, error = depth(part, flat, _along(movement.world, part))
-    return np.column_stack([flat, deep]), np.column_stack([_doubt(movement.error, part) / longest, error])
-
-
-def _along(points: Floats, part: Part) -> Floats:
-    """(n, d) from the segment's beginning to its end."""
-    a, b = (sum(points[:, mark] for mark in marks) / len(marks) for marks in SEGMENTS[part])
-    return np.asarray(b - a)
+    longest = _longest(image, part)
+    flat = along(image, part) / longest
+    deep, deep_error = depth(part, flat, along(world, part))
+    return np.column_stack([flat, deep]), np.column_stack([_doubt(error, part) / longest, deep_error])
 
 
 def _longest(image: Floats, part: Part) -> float:
@@ -139,7 +135,7 @@ def _longest(image: Floats, part: Part) -> float:
     if part is Part.HEAD:
         ears = image[:, Mark.LEFT_EAR] - image[:, Mark.RIGHT_EAR]
         return HEAD_REACH * _percentile(np.linalg.norm(ears, axis=1))
-    return _percentile(np.linalg.norm(_along(image, part), axis=1))
+    return _percentile(np.linalg.norm(along(image, part), axis=1))
 
 
 def _doubt(error: Floats, part: Part) -> Floats:
