@@ -3,9 +3,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from juxtakine.core.movement.body import SWAPPED, Mark
-from juxtakine.core.movement.cleaning import clean
-from juxtakine.core.movement.features import features
+from juxtakine.core.movement.body import SWAPPED, Mark, Part
+from juxtakine.core.movement.cleaning import clean, unswapped
+from juxtakine.core.movement.errors import torso_length
+from juxtakine.core.movement.features import LIMBS, features
 from juxtakine.core.movement.moving import moves_off
 from juxtakine.core.movement.tracks import Track, filled_in
 from juxtakine.demo.camera import Camera
@@ -13,7 +14,7 @@ from juxtakine.demo.film import Scene
 from juxtakine.demo.lantern_quay import BPM
 from juxtakine.demo.look import Look
 from juxtakine.demo.motion import Motion
-from support.dancer import danced, reference, routine, track_of
+from support.dancer import ESTIMATED_FPS, danced, reference, routine, track_of
 
 LEGS = [Mark.LEFT_KNEE, Mark.RIGHT_KNEE, Mark.LEFT_ANKLE, Mark.RIGHT_ANKLE]
 
@@ -62,15 +63,14 @@ def test_what_the_estimator_swapped_is_put_right(track: Track, marks: list[int])
     assert off_px(wrong, track, [*LEGS, Mark.LEFT_WRIST, Mark.RIGHT_WRIST], slice(195, 265)) < 6
 
 
-def test_a_body_that_turns_round_is_not_taken_for_swapped() -> None:
-    """Half a turn and on: left and right change places in the picture, and no label does."""
-    turning = Motion(BPM, 1).stance(2, width=0.4, l_elev=80, r_elev=80)
+@pytest.mark.parametrize(("bpm", "degrees"), [(BPM, 90), (170, 180)], ids=["at ease", "as quick as may be"])
+def test_a_body_that_turns_round_is_not_taken_for_swapped(bpm: float, degrees: float) -> None:
+    """Left and right change places in the picture, the quicker the less is seen of the way, and no label does."""
+    turning = Motion(bpm, 1).stance(2, width=0.4, l_elev=80, r_elev=80)
     for at in range(3, 9):
-        turning = turning.stance(at, yaw=90 * (at - 2), width=0.26, l_elev=60, r_elev=60)
-    camera = Camera(fps=30)
-    track = track_of(Scene(turning, Look(body="m"), camera, None, 4))
-    inside = slice(10, len(track.seconds) - 10)
-    assert off_px(track, track, [*LEGS, Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER], inside) < 8
+        turning = turning.stance(at, yaw=degrees * (at - 2), width=0.26, l_elev=60, r_elev=60)
+    track = track_of(Scene(turning, Look(body="m"), Camera(fps=ESTIMATED_FPS), None, 4))
+    assert (unswapped(track.image, track.world, torso_length(track.image)) == np.arange(33)).all()
 
 
 def test_a_spike_is_not_believed(track: Track) -> None:
@@ -138,6 +138,17 @@ def test_facing_turns_with_the_dancer() -> None:
 def test_level_falls_where_the_dancer_sinks() -> None:
     sunk, tall = (float(reference().at(np.array([routine().seconds(at)])).level[0]) for at in (30, 43))
     assert tall - sunk > 0.15
+
+
+def test_who_comes_nearer_to_the_camera_sinks_no_lower_and_grows_no_longer() -> None:
+    """Two metres towards it: the body is half as large again in the picture."""
+    walking = Motion(BPM, 1)
+    for at in range(1, 25):
+        walking = walking.stance(at, z=-0.9 + 1.8 * abs((at - 1) % 12 - 6) / 6, l_elev=80, r_elev=80)
+    made = danced(walking, orbit_deg=0)
+    there = made.at(walking.first_s + np.arange(2, 24) * 60 / BPM)
+    for of_one in (there.level, np.linalg.norm(there.vectors[:, LIMBS.index(Part.LEFT_FOREARM), :2], axis=1)):
+        assert np.ptp(of_one) < 0.15 * np.median(of_one)  # in the picture, two fifths
 
 
 def test_frames_in_between_are_never_invented_over_a_gap() -> None:

@@ -95,7 +95,9 @@ def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[in
     """
     mirror = np.array(SWAPPED)
     limbs = [np.array(limb) for limb in LIMBS]
-    moves = [_move_costs(image[:, marks] / torso, image[:, mirror[marks]] / torso) for marks in limbs]
+    # with their depths: of a body that spins the sides cross in the picture, but not in space
+    points = np.concatenate([image / torso, world[..., 2:] / torso_length(world)], 2)
+    moves = [_move_costs(points[:, marks], points[:, mirror[marks]]) for marks in limbs]
     states = [(arms, legs) for arms in (0, 1) for legs in (0, 1)]
     change = np.array(
         [
@@ -114,9 +116,9 @@ def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[in
 
 
 def _move_costs(plain: Floats, mirrored: Floats) -> Floats:
-    """(2, n - 1) how far (n, k, 2) points move from frame to frame: labels kept, labels exchanged."""
+    """(2, n - 1) how far (n, k, 3) points move from frame to frame: labels kept, labels exchanged."""
     steps = np.stack([np.diff(plain, axis=0), plain[1:] - mirrored[:-1]])
-    return np.asarray(np.nan_to_num(np.nanmean(np.hypot(steps[..., 0], steps[..., 1]), axis=2)))
+    return np.asarray(np.nan_to_num(np.nanmean(np.sqrt((steps**2).sum(3)), axis=2)))
 
 
 def _agreement(world: Floats) -> Floats:
