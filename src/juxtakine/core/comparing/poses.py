@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from juxtakine.core.comparing.view import View, predicted
+from juxtakine.core.comparing.view import View
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Bools, Floats, Ints
@@ -45,7 +45,7 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
     ref_s = view.reference_grid.seconds(at)[:, None] + AROUND_S
     take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
     ref = view.reference.at(ref_s.ravel())
-    want = (predicted(ref, view.turn) + view.bias).reshape(*ref_s.shape, -1)
+    want = view.expected(ref).reshape(*ref_s.shape, -1)
     facing = (ref.facing + view.facing_bias).reshape(ref_s.shape)
     got, seen = zip(*(_around(view.take_channels(take_s + s), want) for s in SHIFTS_S), strict=True)
     shown_take = [view.take.at((take_s + s).ravel()) for s in SHIFTS_S]

@@ -32,6 +32,11 @@ ROUGHLY = 4
 NEARLY = 1e-5
 """A share of an angle, or of what is left, that is not worth another step of the fit."""
 NOISE_FLOOR = 0.03
+UPRIGHT = [part for part in LIMBS if part == "torso" or part.endswith(("thigh", "shin"))]
+STEPS_ALIKE = 4
+"""After so many of them a step of the fit tells something new."""
+PROPORTIONS = [1 / 0.08**2] * 2
+"""By how much bodies differ as they turn, in segment lengths (one over its square)."""
 LEAST_WAY = 0.3
 """An upper arm's way between two counts, in its own lengths, from which on its size can be told."""
 LEAST_WAYS = 4
@@ -49,7 +54,8 @@ Steps = TypeVar("Steps", Floats, Singles)
 class View:
     """Both dancers' features and grids, and what turns the reference into the take's picture.
 
-    `turn` the rotation between the cameras; `bias` (D,) constant differences per channel; `noise` (D,) their spread;
+    `turn` the rotation between the cameras; `bias` (3, D) differences that stay, per channel, as they are from the
+    front, and how they change as the dancer turns (see `_turning`); `noise` (D,) the spread of what is left;
     `unlikeness` the mean soft difference that is left between the two.
     """
 
@@ -70,11 +76,15 @@ class View:
 
     @cached_property
     def _reference_steps(self) -> Floats:
-        return predicted(self.reference, self.turn) + self.bias
+        return self.expected(self.reference)
 
     @cached_property
     def _take_steps(self) -> Floats:
         return channels(self.take)
+
+    def expected(self, reference: Features) -> Floats:
+        """(n, D) what the take should show where the reference is like this."""
+        return predicted(reference, self.turn) + _turning(reference.facing + self.facing_bias) @ self.bias
 
     def reference_channels(self, counts: Floats) -> Floats:
         """(k, D) what the take should show at these counts."""
@@ -138,12 +148,43 @@ def build(
     own = take.at(take_grid.seconds(steps) + lag_s)
     turn = _fit_turn(ref.vectors, own.vectors[..., :2])
     difference = channels(own) - predicted(ref, turn)
-    bias = _nanmedian(difference)
-    noise = np.maximum(1.4826 * _nanmedian(np.abs(difference - bias)), NOISE_FLOOR)
     facing = _turned_by(own.facing - ref.facing)
-    left = difference - bias
+    turning = _turning(ref.facing + facing)
+    bias = _staying(difference, turning)
+    left = difference - turning @ bias
+    noise = np.maximum(1.4826 * _nanmedian(np.abs(left)), NOISE_FLOOR)
     unlikeness = _soft(left[np.isfinite(left)])
     return View(reference, take, reference_grid, take_grid, turn, bias, noise, facing, unlikeness)
+
+
+def _turning(facing: Floats) -> Floats:
+    """(n, 3) how a difference that stays with the body shows as it turns: one, sine, and cosine less one; as from the
+    front where the facing is not known."""
+    a = np.radians(np.nan_to_num(facing))
+    return np.column_stack([np.ones(len(a)), np.sin(a), np.cos(a) - 1])
+
+
+def _staying(difference: Floats, turning: Floats) -> Floats:
+    """(3, D) what stays of the differences (n, D) throughout, by how the dancer is turned (n, 3).
+
+    Another body's proportions stay with the body: what leans to the left from the front leans to the right from the
+    back. Robust ridge regression (Huber's weights), for trunk and legs across the picture alone: arms have no place of
+    their own on the body, and height does not change as one turns.
+    """
+    out = np.zeros((turning.shape[1], difference.shape[1]))
+    out[0] = _nanmedian(difference)
+    for k in (2 * LIMBS.index(part) for part in UPRIGHT):
+        good = np.isfinite(difference[:, k])
+        if not good.any():
+            continue
+        told, basis = difference[good, k], turning[good]
+        for _ in range(3):
+            left = told - basis @ out[:, k]
+            spread = max(1.4826 * float(np.median(np.abs(left))), NOISE_FLOOR)
+            weight = 1 / np.maximum(np.abs(left) / spread, 1.5)
+            normal = (basis.T * weight) @ basis / (spread**2 * STEPS_ALIKE) + np.diag([0, *PROPORTIONS])
+            out[:, k] = np.linalg.solve(normal, (basis.T * weight) @ told / (spread**2 * STEPS_ALIKE))
+    return out
 
 
 def _from_one_place(reference: Features, take: Features, reference_s: Floats, take_s: Floats) -> Features:
