@@ -50,12 +50,12 @@ WEIGHTS: dict[str, Weights] = {
 
 
 EVEN_ODDS = {
-    "upper-arm": 1.45,
-    "forearm": 1.85,
+    "upper-arm": 1.55,
+    "forearm": 2.05,
     "head": 1.15,
     "torso": 0.8,
-    "thigh": 0.6,
-    "shin": 1.3,
+    "thigh": 0.8,
+    "shin": 1.8,
     "level": 1.8,
     "spread": 1.9,
     "facing": 1.3,
