@@ -17,6 +17,7 @@ from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Score, Sheet
 from juxtakine.core.drilling.loops import RunIn, drills, loop
 from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.features import LIMBS
 from juxtakine.demo.lantern_quay import BPM, Fault
 from support.dancer import FIRST_S, GRID, SHEET, compared, danced, reference, routine
 from support.planted import told
@@ -133,6 +134,17 @@ def test_a_moment_in_which_nobody_was_found_takes_hardly_a_figure_away() -> None
     near = {float(c.count.at): c.timing for c in result.counts if 11 <= c.count.at <= 15}
     assert sum(t.verdict is TimingVerdict.NOT_SEEN for t in near.values()) <= 1
     assert near[14].error_ms == pytest.approx(160, abs=30)
+
+
+def test_arms_tell_the_time_by_themselves_where_the_legs_are_out_of_the_picture() -> None:
+    whole = danced(routine().delay(14, 160).inexact(11))
+    vectors = whole.vectors.copy()
+    vectors[:, [i for i, part in enumerate(LIMBS) if part.endswith(("thigh", "shin"))]] = np.nan
+    nowhere = np.full(len(whole.seconds), np.nan)
+    result = compared(replace(whole, vectors=vectors, level=nowhere, feet=np.full_like(whole.feet, np.nan)))
+    assert {float(f.start): f.kind for p in result.phrases for f in p.findings if f.sure} == {14.0: FindingKind.LATE}
+    timed = [c for c in result.counts if c.count.timed and c.moves]
+    assert np.mean([c.timing.verdict.measured for c in timed]) > 0.9
 
 
 def test_somebody_seen_in_less_than_half_is_refused() -> None:

@@ -36,8 +36,8 @@ ELSEWHERE_DEG = 15.0
 TURNED_DEG = 40.0
 OTHER_SIDE_DEG, OTHER_SIDE_BETTER = 12.0, 0.65
 """The other side: the limbs are so far off in the mean, and by this share less far from the mirror image."""
-CUT_OFF = 0.87
-"""Share of their way below which the arms' ways are cut off."""
+OTHERWISE, CUT_OFF = 0.2, 0.87
+"""Shares of their way between which the arms' ways are cut off: less is another move, and not the same one smaller."""
 ARMS = tuple(p for p in Part if p.endswith("arm"))
 
 
@@ -245,7 +245,7 @@ def _cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
     """Arms whose ways are smaller throughout a phrase."""
     for phrase, (share, se) in e.ranges.items():
         rows = [r for r in results if r.count.phrase == phrase and r.count.posed]
-        if rows and share < CUT_OFF:
+        if rows and OTHERWISE < share < CUT_OFF:
             sure = _chance((1 - share) / se, 3.5, 1.0)
             text = f"the arms go {share:.0%} of their way"
             made = _finding(FindingKind.RANGE, rows, share, Unit.RATIO, sure, text)

@@ -30,6 +30,8 @@ MOST_INDEPENDENT = 1.6
 """The estimator's errors hang on the pose: in a slow way they last longer, so that a longer window tells no more."""
 SMOOTH_S = 0.15
 """How far neighbouring counts' lags usually differ."""
+FAR = 1e-3
+"""How unlikely it is to be away from the common time: hardly, it must not draw a dancer who is late."""
 MOVING = 9.0
 """Squared distance between the reference and its own standstill, in units of noise, from which on a count moves."""
 SOFT = 4.0
@@ -102,7 +104,8 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     seen = np.array([c.seen >= SEEN for c in curves])
     usable = moves & seen
     change = ((grid[:, None] - grid) / SMOOTH_S) ** 2
-    path = grid[least_path(change, np.where(usable[:, None], cost, 0.0).T)]
+    # where nothing tells there is no lag
+    path = grid[least_path(change, (np.where(usable[:, None], cost, 0.0) + FAR * (grid / SMOOTH_S) ** 2).T)]
     own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
     for i in np.flatnonzero(usable):
         own[i], se[i] = _bottom(curves[i], grid, path[i])
@@ -120,8 +123,8 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
 
 @dataclass(frozen=True)
 class _Curve:
-    """Per lag the cost, whether it is known there, and the take's own motion; the reference's motion, how much of both
-    is seen, and the degrees of freedom."""
+    """Per lag the cost, whether it is known there, and the take's own motion; the reference's motion, how much is seen
+    of what both show now and then, and the degrees of freedom."""
 
     cost: Floats
     known: Bools
@@ -175,8 +178,9 @@ def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats) -> li
     moved = _spread(reference[:, None], weight[:, None, :, None], np.ones((1, 1, 1), np.float32))[:, 0]
     motion = independent * np.where(clear, moved, 0.0).sum(1)
     usable = (shown.mean(1) >= LEAST_SHOWN) & clear.any(1)
+    seen = clear.sum(1) / max(1, view.shown.sum())
     return [
-        _Curve(squared[i], sure[i], float(motion[i]), independent[i] * own[i], float(clear[i].mean()),
+        _Curve(squared[i], sure[i], float(motion[i]), independent[i] * own[i], float(seen[i]),
                float(independent[i] * clear[i].sum()))
         if usable[i] else _nothing(grid)
         for i in range(len(windows))

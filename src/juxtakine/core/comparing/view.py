@@ -18,7 +18,7 @@ from scipy.spatial.transform import Rotation
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.features import LIMBS, Features, wrapped
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Bools, Floats
 
 FIT_STEP = 0.25
 SOFT = 0.12
@@ -32,6 +32,7 @@ ROUGHLY = 4
 NEARLY = 1e-5
 """A share of an angle, or of what is left, that is not worth another step of the fit."""
 NOISE_FLOOR = 0.03
+NOW_AND_THEN = 0.1
 UPRIGHT = [part for part in LIMBS if part == "torso" or part.endswith(("thigh", "shin"))]
 STEPS_ALIKE = 4
 """After so many of them a step of the fit tells something new."""
@@ -93,6 +94,12 @@ class View:
     def take_channels(self, seconds: Floats) -> Floats:
         """(..., D) what the take shows at these times of its own."""
         return _between(self._take_steps, seconds - self.take.seconds[0])
+
+    @cached_property
+    def shown(self) -> Bools:
+        """(D,) which channels both show now and then: legs that are out of the picture throughout tell nothing."""
+        reference, take = (np.isfinite(steps).mean(0) for steps in (self._reference_steps, self._take_steps))
+        return np.asarray(np.minimum(reference, take) > NOW_AND_THEN)
 
     @cached_property
     def _in_noise(self) -> tuple[Singles, Singles]:

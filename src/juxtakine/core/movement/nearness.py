@@ -45,4 +45,3 @@ def _size(image: Floats, world: Floats) -> Floats:
     """(n,) pixels a metre, by least squares over trunk and legs."""
     pairs = [(along(image, part), along(world, part)[:, :2]) for part in TOLD_BY]
     return np.asarray(sum((i * w).sum(1) for i, w in pairs) / sum((w * w).sum(1) for _, w in pairs))
-
