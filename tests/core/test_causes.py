@@ -53,6 +53,36 @@ def test_a_slip_is_told_at_its_origin_and_not_on_its_tail() -> None:
     assert any(r.text.startswith("slips by") and r.text.endswith("from 3 & on") for r in remarks(tail))
 
 
+@pytest.mark.parametrize(
+    ("first", "counts", "words"),
+    [(20, 1, "slips by a count"), (20, 2, "slips by 2 counts"), (20, -1, "slips ahead by a count"),
+     (0, 1, "slips by a count")],
+    ids=["one step too many", "two too many", "one left out", "entered too late"],
+)  # fmt: skip
+def test_who_goes_on_whole_counts_off_is_told_that_alone(first: int, counts: int, words: str) -> None:
+    """Each pose is then another than the reference's: none of them is a fault of its own."""
+    motion = routine()
+    by_s = counts * 60 / motion.bpm
+    keys = (replace(k, late_s=k.late_s + by_s) if k.count >= first else k for k in motion.keys)
+    result = told(replace(motion, keys=tuple(keys)).inexact(11))
+    slips = [f for f in sure(result) if f.kind is FindingKind.SLIP]
+    assert [f.text[: len(words)] for f in slips] == [words]
+    assert 0 <= slips[0].start - first <= (2 if counts < 0 else 1)
+    assert slips[0].size == pytest.approx(1000 * by_s, abs=30)
+    # a step that is left out is missing or hurried, and so are those beside it
+    others = [f for f in sure(result) if f.kind is not FindingKind.SLIP and not first - 2 <= f.start <= first + 2]
+    assert not others
+    assert result.redrill[:1] == (next(p.phrase for p in result.phrases if slips[0] in p.findings),)
+
+
+def test_of_who_slips_for_good_what_was_before_is_on_time() -> None:
+    """More counts are late than not, and yet they are the late ones."""
+    motion = routine()
+    keys = (replace(k, late_s=k.late_s + 0.18) if k.count >= 16 else k for k in motion.keys)
+    (slip,) = sure(told(replace(motion, keys=tuple(keys)).inexact(11)))
+    assert (slip.kind, slip.start) == (FindingKind.SLIP, 16)
+
+
 def test_what_follows_a_slip_into_the_next_phrase_is_drilled_where_it_began() -> None:
     result = told(late(routine(), 30, 31, 32, 34, 35, 36, 37, 38, ms=190))
     assert [(f.kind, f.start) for f in sure(result)] == [(FindingKind.SLIP, F(30))]

@@ -1,6 +1,6 @@
 """Where the counts lie in another clip of the same routine, and how it shows the dance beside the first one."""
 
-from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.comparing.compare import ANOTHER_DANCE, CompareError
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet
@@ -10,8 +10,6 @@ from juxtakine.pipeline.sheet_forms import GridForm
 
 BEHIND_DEG, ROUND_DEG = 120.0, 15.0
 SAME_TEMPO = 0.03
-ANOTHER_DANCE = 0.6
-"""Of 32 pairs of made-up routines the same dance is below 0.26, another one above 1.1."""
 ELSEWHERE = (
     "Neither the music nor the movement tells where the routine is danced in this clip. If it is of this routine, "
     "say where count 1 is in it; if it is of another one, delete it."

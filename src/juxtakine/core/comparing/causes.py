@@ -36,6 +36,8 @@ ELSEWHERE_DEG = 15.0
 TURNED_DEG = 40.0
 OTHER_SIDE_DEG, OTHER_SIDE_BETTER = 12.0, 0.65
 """The other side: the limbs are so far off in the mean, and by this share less far from the mirror image."""
+WHOLE = 0.2
+"""So near to whole counts a slip is said to be so many."""
 OTHERWISE, CUT_OFF = 0.2, 0.87
 """Shares of their way between which the arms' ways are cut off: less is another move, and not the same one smaller."""
 ARMS = tuple(p for p in Part if p.endswith("arm"))
@@ -175,6 +177,8 @@ def _left_early(results: Sequence[CountResult], e: Evidence) -> Causes:
         error, se = after.timing.error_ms, after.timing.se_ms
         if not hold.count.hold or error is None or se is None or error > -max(LEFT_EARLY_MS, 2 * se):
             continue
+        if _is_told(after):
+            continue
         sure = _chance((-error - ON_MS) / se, 1.0, 1.5)
         text = f"the hold is left {-error:.0f} ms early"
         yield _finding(FindingKind.LEFT_HOLD_EARLY, [hold, after], error, Unit.MILLISECONDS, sure, text), _of_time
@@ -184,7 +188,8 @@ def _stretches(results: Sequence[CountResult], e: Evidence) -> Causes:
     """Slips and drifts: runs of measured counts that are all late, or all early."""
     measured = [r for r in results if r.timing.error_ms is not None and not _is_told(r)]
     errors = np.array([r.timing.error_ms for r in measured], float)
-    slips = [s for s in map(_slip, _runs(measured, list(errors > LEAN_MS), whole=True)) if s and s.sure]
+    runs = ((sign, run) for sign in (1, -1) for run in _runs(measured, list(sign * errors > LEAN_MS), whole=True))
+    slips = [s for s in (_slip(run, sign) for sign, run in runs) if s and s.sure]
     yield from ((s, _of_time) for s in slips)
     for sign in (1, -1):
         for run in _runs(measured, list(sign * errors > LEAN_MS)):
@@ -204,10 +209,10 @@ def _drift(run: list[CountResult], sign: int) -> Finding | None:
     return _finding(FindingKind.DRIFT, run, sign * float(errors[-1]), Unit.MILLISECONDS, sure, text)
 
 
-def _slip(run: list[CountResult]) -> Finding | None:
-    """One late count, and all that follow late by about the same."""
-    errors = np.array([r.timing.error_ms for r in run], float)
-    late = errors > LEAST_MS
+def _slip(run: list[CountResult], sign: int) -> Finding | None:
+    """One late count, and all that follow late by about the same; or one left out, and all that follow early."""
+    errors = sign * np.array([r.timing.error_ms for r in run], float)
+    late = errors > max(LEAST_MS, float(np.median(errors)) / 2)
     # a count after it that is a little late, as any may be, is not of the slip
     origin, end = int(late.argmax()), len(late) - int(late[::-1].argmax())
     run, tail = run[origin:end], errors[origin:end]
@@ -216,15 +221,26 @@ def _slip(run: list[CountResult]) -> Finding | None:
         return None
     size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run]))
     sure = _chance((size - ON_MS) / se * len(tail) ** 0.5, 2.0, 1.0)
-    text = f"slips by {size:.0f} ms, from {run[0].count.label} on"
-    return _finding(FindingKind.SLIP, run, size, Unit.MILLISECONDS, sure, text)
+    text = f"slips {'' if sign > 0 else 'ahead '}by {_in_counts(run, size)}, from {run[0].count.label} on"
+    return _finding(FindingKind.SLIP, run, sign * size, Unit.MILLISECONDS, sure, text)
+
+
+def _in_counts(run: Sequence[CountResult], size_ms: float) -> str:
+    """ "190 ms", or "a count (545 ms)" where it is whole ones."""
+    counts = abs(float(np.median([r.timing.error_counts or 0.0 for r in run])))
+    whole = round(counts)
+    if not whole or abs(counts - whole) > WHOLE:
+        return f"{size_ms:.0f} ms"
+    return f"{'a count' if whole == 1 else f'{whole} counts'} ({size_ms:.0f} ms)"
 
 
 def _goes_on_growing(run: Sequence[CountResult], errors: Floats) -> bool:
     """Whether in the first phrase they are a drift and no level, be it a small one."""
     here = sum(r.count.phrase == run[0].count.phrase for r in run)
     grows, scatter = _line(run[:here], errors[:here])
-    return 2 * grows > DRIFTS_BY_MS and scatter <= LINE_SHARE * float(np.std(errors[:here]))
+    return 2 * grows > max(DRIFTS_BY_MS, float(errors.mean()) / 2) and scatter <= LINE_SHARE * float(
+        np.std(errors[:here])
+    )
 
 
 def _line(run: Sequence[CountResult], errors: Floats) -> tuple[float, float]:

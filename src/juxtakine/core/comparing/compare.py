@@ -9,12 +9,14 @@ from scipy.stats import theilslopes
 from juxtakine.core.comparing import causes, findings, phrases, timing
 from juxtakine.core.comparing.causes import Evidence
 from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.counts_off import SHIFTS, carried_on, counts_off
 from juxtakine.core.comparing.position import positions
 from juxtakine.core.comparing.results import (
     Alignment,
     Comparison,
     CountResult,
     Method,
+    Mirror,
     Position,
     PositionVerdict,
     Timing,
@@ -31,6 +33,12 @@ from juxtakine.core.movement.tracks import Bools, Floats
 LEAST_FOR_LINE = 8
 REFIT_S = 0.03
 """A constant lag beyond this is taken out of the fit of the view, which is then made again."""
+ANOTHER_DANCE = 0.6
+"""What is left between a take and a reference of which more is not the same dance, or not at these counts: of made-up
+pairs the same dance leaves 0.26 at most, another one at least 1.1."""
+SCATTERED_S, SLIPS_S, LEFT_IN_PARTS = 0.03, 0.08, 0.4
+"""A slip for good: lags that scatter by more, lie later by more after it, and of whose scatter no more is left in its
+two parts. (Of a drift half would be.)"""
 NEARLY = 0.95
 LEAST_SEEN = 0.5
 """Share of the sheet's stretch in which the person must be seen for anything to be said."""
@@ -68,16 +76,17 @@ def measure(
     at, goes_on = np.array([float(c.at) for c in counts]), np.array([c.goes_on for c in counts])
     _check_seen(reference, reference_grid, at, "The instructor", "the reference")
     _check_seen(take, common.grid, at, "You", "the take")
-    view, mirrored = turned_back(sides, reference, take, reference_grid, common.grid, at)
+    view, mirrored, common, off = _followed(sides, reference, take, reference_grid, common, at)
     reference, take = view.reference, view.take
     lags = timing.lags(view, at, goes_on)
     if common.method is Method.MOVEMENT:
         common = replace(common, grid=_straightened(common.grid, at, lags))
-        view = build(reference, take, reference_grid, common.grid, at)
+        view = build(reference, take, reference_grid, carried_on(common.grid, at, off), at)
         lags = timing.lags(view, at, goes_on)
+    danced = view.take_grid
     constant = _constant(lags)
     if abs(constant) > REFIT_S:
-        view = build(reference, take, reference_grid, common.grid, at, constant)
+        view = build(reference, take, reference_grid, danced, at, constant)
         lags = timing.lags(view, at, goes_on)
         constant = _constant(lags)
     by_music = common.method is Method.SOUND
@@ -85,10 +94,12 @@ def measure(
     grid = common.grid if by_music else common.grid.shifted(constant)
     places = np.where(np.isfinite(lags.own), lags.own, constant)
     poses = positions(view, counts, places)
-    inside = _inside(reference, reference_grid, at) & _inside(take, common.grid, at)
+    inside = _inside(reference, reference_grid, at) & _inside(take, danced, at)
     times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), grid.count_length(at)])
+    late = lags.own + danced.seconds(at) - common.grid.seconds(at)
     results = tuple(
-        _count(c, i, lags, constant, poses[i], times[i], by_music, bool(inside[i])) for i, c in enumerate(counts)
+        _count(c, i, lags, late[i] - constant, poses[i], times[i], constant if by_music else 0.0, bool(inside[i]))
+        for i, c in enumerate(counts)
     )
     alignment = Alignment(
         common.method,
@@ -100,6 +111,31 @@ def measure(
     turned = float(np.degrees(view.turn.magnitude()))
     evidence = _evidence(view, lags, counts, at, constant)
     return Measured(alignment, mirrored, turned, view.unlikeness, results, evidence)
+
+
+def _followed(
+    sides: KnownSides, reference: Features, take: Features, reference_grid: Grid, common: CommonTime, at: Floats
+) -> tuple[View, Mirror, CommonTime, Floats]:
+    """The view of how the counts (k,) were danced, what is told of the mirror, the common time, and by how many counts
+    each was danced later than it says."""
+
+    def laid(grid: Grid) -> tuple[View, Mirror]:
+        return turned_back(sides, reference, take, reference_grid, grid, at)
+
+    view, mirrored = laid(common.grid)
+    telling = view
+    if view.unlikeness > ANOTHER_DANCE:
+        # it may be danced away from the music throughout: the cameras are then known where it fits
+        count_s = float(common.grid.count_length(at.mean()))
+        shifted = [laid(common.grid.shifted(shift * count_s))[0] for shift in SHIFTS if shift]
+        telling = replace(min([view, *shifted], key=lambda v: v.unlikeness), take_grid=common.grid)
+    off = counts_off(telling, at)
+    if not off.any():
+        return view, mirrored, common, off
+    if common.method is not Method.SOUND:  # the first stretch then says where count 1 is
+        begins = float(off[0] * common.grid.count_length(at[0]))
+        common, off = replace(common, grid=common.grid.shifted(begins)), off - off[0]
+    return *laid(carried_on(common.grid, at, off)), common, off
 
 
 def nearest(measured: Sequence[Measured]) -> int:
@@ -123,8 +159,22 @@ def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: F
 
 
 def _constant(lags: timing.Lags) -> float:
-    measured = lags.own[np.isfinite(lags.own)]
-    return float(np.median(measured)) if len(measured) else 0.0
+    """What is the dancer's or the camera's throughout: the median; of who slips for good, that of before the slip."""
+    own = lags.own[np.isfinite(lags.own)]
+    if not len(own):
+        return 0.0
+    apart = _scatter(own)
+    if apart > SCATTERED_S:
+        parted = {k: _scatter(own[:k]) * k + _scatter(own[k:]) * (len(own) - k) for k in range(4, len(own) - 3)}
+        slip = min(parted, key=lambda k: parted[k], default=0)
+        before, after = (float(np.median(part)) for part in (own[:slip] if slip else own, own[slip:]))
+        if slip and after - before > SLIPS_S and parted[slip] < LEFT_IN_PARTS * apart * len(own):
+            return before
+    return float(np.median(own))
+
+
+def _scatter(lags: Floats) -> float:
+    return float(np.mean(np.abs(lags - np.median(lags))))
 
 
 def _straightened(grid: Grid, at: Floats, lags: timing.Lags) -> Grid:
@@ -165,29 +215,28 @@ def _tempo_ratio(reference: Grid, take: Grid, at: Floats) -> float:
 
 
 def _count(
-    count: SheetCount, i: int, lags: timing.Lags, constant: float, position: Position, times: Floats, by_music: bool,
+    count: SheetCount, i: int, lags: timing.Lags, error_s: float, position: Position, times: Floats, constant_s: float,
     inside: bool,
 ) -> CountResult:  # fmt: skip
     """`times` (3,): the count in the reference and in the take, and how long it lasts there."""
     reference_s, take_s, count_s = (float(t) for t in times)
     if not inside:
         position = Position(PositionVerdict.FREE if not count.posed else PositionVerdict.NOT_SEEN, None, {})
-    told = _timing(count, i, lags, constant, count_s, inside)
-    late = lags.own[i] if by_music else lags.own[i] - constant
+    told = _timing(count, i, lags, error_s, count_s, inside)
     return CountResult(
-        count, reference_s, take_s, take_s + float(late) if told.error_ms is not None else None,
+        count, reference_s, take_s, take_s + float(error_s + constant_s) if told.error_ms is not None else None,
         told, position, findings.of_count(count, told, position), bool(lags.moves[i]),
     )  # fmt: skip
 
 
-def _timing(count: SheetCount, i: int, lags: timing.Lags, constant: float, count_s: float, inside: bool) -> Timing:
+def _timing(count: SheetCount, i: int, lags: timing.Lags, error_s: float, count_s: float, inside: bool) -> Timing:
     if not count.timed:
         return Timing(TimingVerdict.FREE)
     if not inside or not lags.seen[i]:
         return Timing(TimingVerdict.NOT_SEEN)
     # of a move that goes on through a count, the pace is judged where it arrives
-    if count.hold or count.goes_on or not np.isfinite(lags.own[i]):
+    if count.hold or count.goes_on or not np.isfinite(error_s):
         return Timing(TimingVerdict.UNMEASURABLE)
-    error, se = float(lags.own[i]) - constant, float(lags.se[i])
-    verdict = findings.timing_verdict(1000 * error, 1000 * se)
-    return Timing(verdict, 1000 * error, error / count_s, 1000 * se)
+    se = float(lags.se[i])
+    verdict = findings.timing_verdict(1000 * error_s, 1000 * se)
+    return Timing(verdict, 1000 * error_s, error_s / count_s, 1000 * se)
