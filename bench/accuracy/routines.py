@@ -48,18 +48,28 @@ class Routine:
         before = -1.0
         for at in self.moves:
             over = 0.95 * (at - before) if self.kind == "sustained" else min(0.75, 0.95 * (at - before))
-            motion = KINDS[self.kind][1](motion, at, over, random)
+            motion = (KINDS | UNUSUAL)[self.kind][1](motion, at, over, random)
             before = at
         return motion
 
 
 def routine(seed: int) -> Routine:
     """The routine of this seed; twelve seeds in a row are of the twelve kinds."""
-    kind = list(KINDS)[seed % len(KINDS)]
+    return _routine(KINDS, seed, (88, 124))
+
+
+def unusual(seed: int) -> Routine:
+    """One of other kinds, the spins quicker than any of the twelve."""
+    made = _routine(UNUSUAL, seed, (88, 124))
+    return made if made.kind != "quick spins" else _routine(UNUSUAL, seed, (140, 180))
+
+
+def _routine(kinds: dict[str, tuple[str, Move]], seed: int, bpm: tuple[int, int]) -> Routine:
+    kind = list(kinds)[seed % len(kinds)]
     random = np.random.default_rng(10_000 + seed)
-    line = KINDS[kind][0]
+    line = kinds[kind][0]
     phrases = tuple(Phrase(f"row {n + 1}", 8, line) for n in range(PHRASES))
-    return Routine(kind, float(random.integers(88, 124)), Sheet(kind, phrases), seed)
+    return Routine(kind, float(random.integers(*bpm)), Sheet(kind, phrases), seed)
 
 
 def _differing(random: Random, before: float, low: float, high: float) -> float:
@@ -159,3 +169,44 @@ KINDS: dict[str, tuple[str, Move]] = {
     "spins": (_PLAIN, _spins),
     "mixed": ("1 2 3 & 4 - 6 7 8", _mixed),
 }
+
+
+def _travels(m: Motion, at: float, over: float, random: Random) -> Motion:
+    """To and fro before the camera, towards it and away."""
+    x, z = (float(np.clip(_last(m, k, 0) + random.choice(far), -most, most))
+            for k, far, most in (("x", [-0.45, 0.45], 1.0), ("z", [-0.4, 0, 0.4], 0.8)))  # fmt: skip
+    return m.stance(at, over=over, x=x, z=z, width=float(random.choice([0.22, 0.4, 0.5])), **_arms(m, random))
+
+
+def _all_round(m: Motion, at: float, over: float, random: Random) -> Motion:
+    """To every wall, half of it seen from the side or from behind."""
+    yaw = (0, 90, 90, 180, 180, 90, 0, -90)[int(at) % 8]
+    return m.stance(at, over=over, yaw=float(yaw), **_place(m, random), **_arms(m, random))
+
+
+def _bends(m: Motion, at: float, over: float, random: Random) -> Motion:
+    bend, side, twist = (float(random.choice(v)) for v in ([-10, 0, 35, 60], [-30, 0, 30], [-40, 0, 40]))
+    return m.key(at, over, bend=bend, side=side, twist=twist, **_arms(m, random))
+
+
+def _crouches(m: Motion, at: float, over: float, random: Random) -> Motion:
+    wide, drop = float(random.choice([0.3, 0.6])), float(random.choice([0, 0.2, 0.38]))
+    return m.stance(at, over=over, width=wide, drop=drop, **_arms(m, random))
+
+
+def _small(m: Motion, at: float, over: float, random: Random) -> Motion:
+    """As one marks a dance: arms that go 15 to 40 degrees, or not at all."""
+    lifts = {f"{s}_elev": 30 + float(random.choice([-15, 0, 15])) for s in "lr"}
+    bends = {f"{s}_elbow": 60 + float(random.choice([-20, 20])) for s in "lr"}
+    return m.key(at, over, **lifts, **bends)
+
+
+UNUSUAL: dict[str, tuple[str, Move]] = {
+    "travels": (_PLAIN, _travels),
+    "all round": (_PLAIN, _all_round),
+    "bends": (_PLAIN, _bends),
+    "crouches": (_PLAIN, _crouches),
+    "small": (_PLAIN, _small),
+    "quick spins": (_PLAIN, _spins),
+}
+"""What none of the twelve does."""

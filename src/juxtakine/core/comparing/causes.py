@@ -237,6 +237,8 @@ def _in_counts(run: Sequence[CountResult], size_ms: float) -> str:
 def _goes_on_growing(run: Sequence[CountResult], errors: Floats) -> bool:
     """Whether in the first phrase they are a drift and no level, be it a small one."""
     here = sum(r.count.phrase == run[0].count.phrase for r in run)
+    if here < DRIFT_COUNTS:
+        return False
     grows, scatter = _line(run[:here], errors[:here])
     return 2 * grows > max(DRIFTS_BY_MS, float(errors.mean()) / 2) and scatter <= LINE_SHARE * float(
         np.std(errors[:here])
