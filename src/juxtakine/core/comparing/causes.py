@@ -226,12 +226,12 @@ def _slip(run: list[CountResult], sign: int) -> Finding | None:
 
 
 def _in_counts(run: Sequence[CountResult], size_ms: float) -> str:
-    """ "190 ms", or "a count (545 ms)" where it is whole ones."""
+    """ "190 ms", or "a count, 545 ms" where it is whole ones."""
     counts = abs(float(np.median([r.timing.error_counts or 0.0 for r in run])))
     whole = round(counts)
     if not whole or abs(counts - whole) > WHOLE:
         return f"{size_ms:.0f} ms"
-    return f"{'a count' if whole == 1 else f'{whole} counts'} ({size_ms:.0f} ms)"
+    return f"{'a count' if whole == 1 else f'{whole} counts'}, {size_ms:.0f} ms"
 
 
 def _goes_on_growing(run: Sequence[CountResult], errors: Floats) -> bool:

@@ -21,9 +21,9 @@ SHIFTS = np.arange(-2, 2.5, 0.5)
 AROUND = np.array([-0.5, -0.25, 0.0])
 """Counts from each count at which both are looked at: on the way to it, and there."""
 CHANGE, AWAY = 3.0, 0.1
-"""What a change of the shift costs, and each count of being away from the music, by so many counts: a stretch whose poses
-fit is worth it, a pose or two that happen to be like others are not. Where a dance repeats itself the student is with
-the music."""
+"""What a change of the shift costs, and each count of being away from the music, by so many counts: a stretch whose
+poses fit is worth it, a pose or two that happen to be like others are not. Where a dance repeats itself the student is
+with the music."""
 FITS = 0.5
 """A stretch is told where no more than this share of the difference is left."""
 LEAST_COUNTS = 4

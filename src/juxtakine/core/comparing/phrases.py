@@ -1,7 +1,8 @@
 """Phrases: how much each needs drilling, what kind of fault it is, and the order in which to redrill.
 
 The need adds up how badly and how surely each scored count is off, so that a phrase with three late counts stands
-before one with a single low arm; a third of a phrase's counts wholly off is the most there is.
+before one with a single low arm; a third of a phrase's counts wholly off is the most there is. What only goes on from a
+phrase before it is drilled there, and is no need of this one.
 """
 
 from collections.abc import Sequence
@@ -29,7 +30,7 @@ def of_phrase(number: int, start: int, counts: Sequence[CountResult]) -> PhraseR
     """One phrase's result from its counts, in order; `start` is where its 1 lies."""
     own = tuple(f for c in counts for f in c.findings)
     findings = (*(counts[0].within if counts else ()), *own)
-    sure = [f for f in findings if f.sure]
+    sure, begun = ([f for f in of if f.sure] for of in (findings, own))
     scored = [c for c in counts if not c.count.free]
     measured = sum(c.measured for c in scored)
     errors = [c.timing.error_ms for c in counts if c.timing.error_ms is not None]
@@ -41,12 +42,12 @@ def of_phrase(number: int, start: int, counts: Sequence[CountResult]) -> PhraseR
         float(np.std(errors)) if errors else None,
         float(np.mean(held)) if held else None,
         _need(counts, len(scored)),
-        _kind(sure, measured, len(scored)),
+        _kind(begun or sure, measured, len(scored)),
         Fraction(start) if first is None else first - RUN_IN,
         findings,
         measured,
         len(scored),
-        any(f.sure for f in own),
+        bool(begun),
     )
 
 
@@ -70,13 +71,14 @@ def badness(finding: Finding) -> float:
 def _need(counts: Sequence[CountResult], scored: int) -> float:
     """The worse half of a count is its timing or its worst part; both together are more than one.
 
-    A finding for a stretch counts on each count that it covers.
+    A finding for a stretch counts on each count of the phrase it begins in that it covers.
     """
     if not scored:
         return 0.0
+    begin = counts[0].count.at
     total = 0.0
     for c in counts:
-        here = [f for f in (*c.findings, *c.within) if f.sure]
+        here = [f for f in (*c.findings, *c.within) if f.sure and f.start >= begin]
         times = max((badness(f) for f in here if f.unit is Unit.MILLISECONDS), default=0.0)
         poses = max((badness(f) for f in here if f.unit is not Unit.MILLISECONDS), default=0.0)
         total += 1 - (1 - times) * (1 - poses)

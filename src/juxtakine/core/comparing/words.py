@@ -89,6 +89,8 @@ def _kind(row: PhraseResult, counts: Sequence[CountResult], sure: Sequence[Findi
     own = [f for f in sure if f.kind in _KINDS.get(row.kind, ())]
     if own:
         worst = max(own, key=badness)
+        if worst.start < counts[0].count.at:
+            return f"the {worst.kind.value} goes on"
         return f"{_CALLED[worst.kind]} {_stretch(counts, worst)}"
     timed = [f for f in sure if f.unit is Unit.MILLISECONDS]
     if row.kind is PhraseKind.TIMING:
