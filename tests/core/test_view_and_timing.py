@@ -11,7 +11,8 @@ from scipy.spatial.transform import Rotation
 
 from juxtakine.core.comparing.sides import mirror_images
 from juxtakine.core.comparing.timing import lags, windows
-from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
+from juxtakine.core.comparing.view import View, build
+from juxtakine.core.comparing.ways import shares_of_way, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.features import LIMBS, Features
@@ -44,7 +45,8 @@ def test_of_two_different_dances_much_is_left() -> None:
 def test_a_lag_is_told_with_its_size_and_sign_from_any_side(lag_s: float, degrees: float) -> None:
     told = lags(viewed(noisy(later(turned(danced(), degrees), lag_s))), COUNTS, STILL)
     own = told.own[np.isfinite(told.own)]
-    assert len(own) >= 0.9 * len(COUNTS)
+    # the view was fitted with the two apart, so that its noise is large: a faint move or two are then not told
+    assert len(own) >= 0.8 * len(COUNTS)
     assert np.abs(own - lag_s).mean() < 0.012
     assert abs(np.median(own) - lag_s) < 0.006
 

@@ -24,7 +24,8 @@ from juxtakine.core.comparing.results import (
 )
 from juxtakine.core.comparing.sides import UNSAID, KnownSides, turned_back, unlikeness_by_count
 from juxtakine.core.comparing.styles import Measured
-from juxtakine.core.comparing.view import View, build, shares_of_way, size_of_ways
+from juxtakine.core.comparing.view import View, build
+from juxtakine.core.comparing.ways import shares_of_way, size_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
 from juxtakine.core.movement.features import Features, seen
