@@ -240,9 +240,8 @@ def _goes_on_growing(run: Sequence[CountResult], errors: Floats) -> bool:
     if here < DRIFT_COUNTS:
         return False
     grows, scatter = _line(run[:here], errors[:here])
-    return 2 * grows > max(DRIFTS_BY_MS, float(errors.mean()) / 2) and scatter <= LINE_SHARE * float(
-        np.std(errors[:here])
-    )
+    least = max(DRIFTS_BY_MS, float(errors.mean()) / 2)
+    return 2 * grows > least and scatter <= LINE_SHARE * float(np.std(errors[:here]))
 
 
 def _line(run: Sequence[CountResult], errors: Floats) -> tuple[float, float]:

@@ -16,6 +16,7 @@ from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
 from juxtakine.core.counting.grids import Grid
+from juxtakine.core.movement.body import TRUNK_AND_LEGS
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.features import LIMBS, Features, wrapped
 from juxtakine.core.movement.tracks import Bools, Floats
@@ -33,7 +34,7 @@ NEARLY = 1e-5
 """A share of an angle, or of what is left, that is not worth another step of the fit."""
 NOISE_FLOOR = 0.03
 NOW_AND_THEN = 0.1
-UPRIGHT = [part for part in LIMBS if part == "torso" or part.endswith(("thigh", "shin"))]
+"""Share of a clip."""
 STEPS_ALIKE = 4
 """After so many of them a step of the fit tells something new."""
 PROPORTIONS = [1 / 0.08**2] * 2
@@ -171,7 +172,7 @@ def _staying(difference: Floats, turning: Floats) -> Floats:
     """
     out = np.zeros((turning.shape[1], difference.shape[1]))
     out[0] = _nanmedian(difference)
-    for k in (2 * LIMBS.index(part) for part in UPRIGHT):
+    for k in (2 * LIMBS.index(part) for part in TRUNK_AND_LEGS):
         good = np.isfinite(difference[:, k])
         if not good.any():
             continue

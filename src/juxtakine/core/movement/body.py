@@ -67,6 +67,8 @@ SEGMENTS: dict[Part, tuple[tuple[Mark, ...], tuple[Mark, ...]]] = {
 }
 """Each segment from the middle of the first landmarks to the middle of the second."""
 
+TRUNK_AND_LEGS = (Part.TORSO, Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
+
 
 def along(points: NDArray[np.float64], part: Part) -> NDArray[np.float64]:
     """(n, d) from the segment's beginning to its end, of (n, 33, d) landmarks."""

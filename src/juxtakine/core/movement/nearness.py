@@ -10,10 +10,9 @@ camera's height makes it: 0.2 to 1.3 per trunk length for cameras from 0.4 to 2.
 import numpy as np
 from scipy.ndimage import grey_closing
 
-from juxtakine.core.movement.body import Mark, Part, along
+from juxtakine.core.movement.body import TRUNK_AND_LEGS, Mark, Part, along
 from juxtakine.core.movement.tracks import Floats
 
-TOLD_BY = (Part.TORSO, Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 SLOPE, SLOPE_SE = 0.5, 0.25
 """Of size against place of the feet, in trunk lengths, as cameras usually stand."""
 SIZE_SE, INDEPENDENT_STEPS = 0.03, 10
@@ -43,5 +42,5 @@ def nearness(image: Floats, world: Floats) -> Floats:
 
 def _size(image: Floats, world: Floats) -> Floats:
     """(n,) pixels a metre, by least squares over trunk and legs."""
-    pairs = [(along(image, part), along(world, part)[:, :2]) for part in TOLD_BY]
+    pairs = [(along(image, part), along(world, part)[:, :2]) for part in TRUNK_AND_LEGS]
     return np.asarray(sum((i * w).sum(1) for i, w in pairs) / sum((w * w).sum(1) for _, w in pairs))
