@@ -24,7 +24,7 @@ def at(result: Comparison, count: float) -> CountResult:
         (30, {"drop": -0.18}, FindingKind.LEVEL, Part.LEVEL, "too high"),
         (9, {"drop": 0.18}, FindingKind.LEVEL, Part.LEVEL, "too low"),
         (30, {"l_fx": -0.30}, FindingKind.SPREAD, Part.SPREAD, "too narrow"),
-        (0, {"l_fx": 0.35}, FindingKind.SPREAD, Part.SPREAD, "too wide"),
+        (0, {"l_fx": 0.30}, FindingKind.SPREAD, Part.SPREAD, "too wide"),
         (31, {"side": 44}, FindingKind.TORSO, Part.TORSO, "left"),
         (31, {"side": -30}, FindingKind.TORSO, Part.TORSO, "right"),
         (37, {"yaw": 38}, FindingKind.FACING, Part.FACING, "turned too little"),

@@ -99,7 +99,7 @@ def measure(
     times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), grid.count_length(at)])
     late = lags.own + danced.seconds(at) - common.grid.seconds(at)
     results = tuple(
-        _count(c, i, lags, late[i] - constant, poses[i], times[i], constant if by_music else 0.0, bool(inside[i]))
+        _count(c, i, lags, float(late[i] - constant), poses[i], times[i], constant if by_music else 0.0, bool(inside[i]))
         for i, c in enumerate(counts)
     )
     alignment = Alignment(
@@ -225,7 +225,7 @@ def _count(
         position = Position(PositionVerdict.FREE if not count.posed else PositionVerdict.NOT_SEEN, None, {})
     told = _timing(count, i, lags, error_s, count_s, inside)
     return CountResult(
-        count, reference_s, take_s, take_s + float(error_s + constant_s) if told.error_ms is not None else None,
+        count, reference_s, take_s, take_s + error_s + constant_s if told.error_ms is not None else None,
         told, position, findings.of_count(count, told, position), bool(lags.moves[i]),
     )  # fmt: skip
 
