@@ -97,10 +97,10 @@ def measure(
     poses = positions(view, counts, places)
     inside = _inside(reference, reference_grid, at) & _inside(take, danced, at)
     times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), grid.count_length(at)])
-    late = lags.own + danced.seconds(at) - common.grid.seconds(at)
+    late = (lags.own + danced.seconds(at) - common.grid.seconds(at) - constant).tolist()
+    own_constant = constant if by_music else 0.0
     results = tuple(
-        _count(c, i, lags, float(late[i] - constant), poses[i], times[i], constant if by_music else 0.0, bool(inside[i]))
-        for i, c in enumerate(counts)
+        _count(c, i, lags, late[i], poses[i], times[i], own_constant, bool(inside[i])) for i, c in enumerate(counts)
     )
     alignment = Alignment(
         common.method,
