@@ -133,9 +133,7 @@ def with_grids(_: int) -> float:
     """Seconds that it takes to compare two tracks of a whole dance, cleaning them included."""
     sheet, plan = Sheet("", lantern_quay.SHEET.phrases * 7), lantern_quay.TAKES[0]
     said = Said(take_grid=lantern_quay.take_grid(plan))
-    reference, take = (
-        Recording(repeated(load_track(TRACKS / f"{name}.npz"), DANCE_S)) for name in ("reference", plan.name)
-    )
+    reference, take = (Recording(repeated(name, DANCE_S)) for name in ("reference", plan.name))
     start = time.perf_counter()
     compared(reference, take, sheet, lantern_quay.reference_grid(), said)
     return time.perf_counter() - start
@@ -143,21 +141,28 @@ def with_grids(_: int) -> float:
 
 def recording(name: str) -> Recording:
     """A minute of the shipped track, danced again and again, to a minute of its music."""
-    plan = next((t for t in lantern_quay.TAKES if t.name == name), None)
+    plan = plan_of(name)
     lead = np.zeros(round((plan.music_s if plan else lantern_quay.REFERENCE_MUSIC_S) * RATE))
     tune = resample_poly(harbour_tune(lantern_quay.BPM, 120), RATE // 100, TUNE_RATE // 100)
-    return Recording(
-        repeated(load_track(TRACKS / f"{name}.npz"), LONG_S), Heard(np.concatenate([lead, tune])[: LONG_S * RATE], 0.0)
-    )
+    return Recording(repeated(name, LONG_S), Heard(np.concatenate([lead, tune])[: LONG_S * RATE], 0.0))
 
 
-def repeated(one: Track, last_s: float) -> Track:
-    step = float(one.seconds[-1] + one.seconds[1] - one.seconds[0])
-    times = int(last_s / step) + 1
-    seconds = np.concatenate([one.seconds + k * step for k in range(times)])
+def plan_of(name: str) -> lantern_quay.TakePlan | None:
+    return next((t for t in lantern_quay.TAKES if t.name == name), None)
+
+
+def repeated(name: str, last_s: float) -> Track:
+    """The shipped track, its routine again and again from its first 1 on, count after count."""
+    one, plan = load_track(TRACKS / f"{name}.npz"), plan_of(name)
+    grid = lantern_quay.take_grid(plan) if plan else lantern_quay.reference_grid()
+    first_s, lasts_s = float(grid.seconds(0)), lantern_quay.SHEET.total * 60 / lantern_quay.BPM
+    first, end = np.searchsorted(one.seconds, [first_s, first_s + lasts_s])
+    times = int(last_s / lasts_s) + 1
+    rows = np.concatenate([np.arange(first), *[np.arange(first, end)] * times])
+    later = np.concatenate([np.zeros(first), np.repeat(np.arange(times) * lasts_s, end - first)])
+    seconds = one.seconds[rows] + later
     n = int(np.searchsorted(seconds, last_s))
-    names = ("image", "world", "visibility", "followed", "estimated")
-    arrays = {k: np.concatenate([getattr(one, k)] * times)[:n] for k in names}
+    arrays = {k: getattr(one, k)[rows[:n]] for k in ("image", "world", "visibility", "followed", "estimated")}
     return replace(one, seconds=seconds[:n], **arrays)
 
 
