@@ -42,8 +42,8 @@ TRUER, LASTING = 0.63, 0.9
 count they are not. So 95 to 98 % of the tuning pairs' errors lie within two standard errors."""
 FAINT = 40.0
 """Moved so far, in squared noise, a lag is known half as well as its curve says: what is hardly more than noise fits at
-a wrong place as well. Fitted on tuning pairs whose arms go 15 to 40 degrees, of which two errors in three were within
-two standard errors before."""
+a wrong place as well. Fitted on tuning pairs whose arms go 15 to 40 degrees: of the faintest moves' errors two in three
+were within two standard errors before."""
 LARGEST_SE_S = 0.1
 LEAST_SE_S = 0.005
 SEEN = 0.6
