@@ -16,8 +16,8 @@ from accuracy.tracks import of_pair
 from juxtakine.core.comparing import noise
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
-from juxtakine.core.comparing.poses import ARMS, poses_of
-from juxtakine.core.comparing.position import ARMS_FROM_ELSEWHERE, measured_of, telling
+from juxtakine.core.comparing.poses import poses_of
+from juxtakine.core.comparing.position import elsewhere, measured_of, telling
 from juxtakine.core.comparing.results import Method, Whose
 from juxtakine.core.comparing.view import build
 from juxtakine.core.movement.body import Part
@@ -66,8 +66,7 @@ def clean_rows(seed: int, model: str, library_pairs: int | None) -> list[tuple[s
     rows = []
     for part in Part:
         seen, error = telling(part, poses), np.abs(measured_of(part, poses).error)
-        if part in ARMS:
-            seen = seen * (1 + ARMS_FROM_ELSEWHERE * poses.slant)
+        seen = seen * elsewhere(part, poses)
         good = clean & np.isfinite(error) & np.isfinite(seen).all(1)
         if part is Part.HEAD:
             good &= seen[:, 4] == 0

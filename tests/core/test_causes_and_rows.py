@@ -216,6 +216,18 @@ def test_arms_that_are_small_throughout_are_told_once_for_their_row(share: float
     assert told(results, seen(ranges={1: (share, 0.03), 2: (0.98, 0.03)})) == [(FindingKind.RANGE, F(0), F(7))]
 
 
+def test_what_the_arms_lack_in_all_rows_is_the_view_and_what_one_lacks_beside_others_is_not() -> None:
+    assert told(measured(ON_TIME), seen(ranges={n: (0.91, 0.02) for n in (1, 2, 3)})) == []
+    one_less = {1: (0.82, 0.02), 2: (0.91, 0.02), 3: (0.95, 0.02)}
+    assert told(measured(ON_TIME), seen(ranges=one_less)) == [(FindingKind.RANGE, F(0), F(7))]
+
+
+@given(st.integers(1, 7))
+def test_who_danced_something_else_in_a_row_is_not_told_that_its_ways_are_small(at: int) -> None:
+    evidence = seen(ways={at: 0.05}, plain_deg={at: 40.0}, ranges={1: (0.7, 0.03), 2: (0.98, 0.03)})
+    assert told(measured(ON_TIME), evidence) == [(FindingKind.MISSING, F(at), F(at))]
+
+
 def test_what_is_only_perhaps_the_cause_takes_nothing_away() -> None:
     results = off(measured(ON_TIME), range(2, 5), left_upper_arm=FAR)
     kinds = {k for k, _, _ in told(results, seen(ranges={1: (0.8, 0.2)}))}

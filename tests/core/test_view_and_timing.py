@@ -98,6 +98,20 @@ def test_where_nothing_moves_or_nothing_is_seen_no_lag_is_made_up() -> None:
     assert np.isnan(unseen.own[inside]).all()
 
 
+def test_what_fits_in_two_places_alike_has_no_lag() -> None:
+    """Arms that go to and fro every 0.3 s: half of that too late looks as much like half of it too early."""
+    dance, begin = danced(), int(GRID.seconds(10.0) * RATE)
+    vectors = np.repeat(dance.vectors[begin : begin + 1], len(dance.seconds), axis=0)
+    vectors[:, ARMS, 0] += 0.4 * np.sin(2 * np.pi * dance.seconds / 0.3)[:, None]
+    shaking = replace(dance, vectors=vectors)
+
+    def told(lag_s: float) -> Floats:
+        return lags(build(shaking, noisy(later(shaking, lag_s)), GRID, GRID, COUNTS), COUNTS, STILL).own[2:-2]
+
+    assert np.isnan(told(0.15)).all()
+    assert np.isnan(told(0.0)).all()
+
+
 @SLOW
 @given(st.floats(0.5, 1.0))
 def test_the_size_of_the_arms_ways_is_told(share: float) -> None:
@@ -115,6 +129,16 @@ def test_what_a_forearm_does_alone_does_not_make_the_arms_ways_smaller() -> None
     forearms = [LIMBS.index(p) for p in LIMBS if p.endswith("forearm")]
     vectors[:, forearms] = vectors[:, forearms].mean(0)
     told, _ = size_of_ways(viewed(noisy(replace(bent, vectors=vectors))), COUNTS, np.zeros(len(COUNTS)))
+    assert told == pytest.approx(1.0, abs=0.05)
+
+
+def test_an_arm_that_is_elsewhere_on_a_count_does_not_make_the_arms_ways_smaller() -> None:
+    dance, other = danced(), danced(9)
+    here = np.abs(GRID.count(dance.seconds) - 12.0) < 0.5
+    vectors = dance.vectors.copy()
+    vectors[np.ix_(here, ARMS)] = other.vectors[np.ix_(here, ARMS)]
+    row = (COUNTS >= 8) & (COUNTS < 16)
+    told, _ = size_of_ways(viewed(noisy(replace(dance, vectors=vectors))), COUNTS[row], np.zeros(row.sum()))
     assert told == pytest.approx(1.0, abs=0.05)
 
 

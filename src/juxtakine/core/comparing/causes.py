@@ -38,8 +38,11 @@ OTHER_SIDE_DEG, OTHER_SIDE_BETTER = 12.0, 0.65
 """The other side: the limbs are so far off in the mean, and by this share less far from the mirror image."""
 WHOLE = 0.2
 """So near to whole counts a slip is said to be so many."""
-OTHERWISE, CUT_OFF = 0.2, 0.87
-"""Shares of their way between which the arms' ways are cut off: less is another move, and not the same one smaller."""
+CUT_OFF, OTHERWISE = 0.92, 0.06
+"""The share of the arms' ways below which they are cut off, and the standard error of it from which on they are other
+ways, and not the same ones smaller."""
+LEAST_USUAL = 0.95
+"""Arms seem to go so much of their way by the view or the body alone: at least, and where no other phrases tell."""
 ARMS = tuple(p for p in Part if p.endswith("arm"))
 
 
@@ -92,6 +95,9 @@ STRETCHES = frozenset(
         FindingKind.MISSING, FindingKind.EXTRA, FindingKind.RANGE,
     }
 )  # fmt: skip
+
+
+LOST = STRETCHES - {FindingKind.DRIFT, FindingKind.LEFT_HOLD_EARLY}
 
 
 def _everything(_: Finding) -> bool:
@@ -259,14 +265,20 @@ def _follows(grows: float, scatter: float, errors: Floats) -> bool:
 
 
 def _cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
-    """Arms whose ways are smaller throughout a phrase."""
-    for phrase, (share, se) in e.ranges.items():
+    """Arms whose ways are smaller throughout a phrase than in the others; not of who danced something else in it."""
+    for phrase, (size, se) in e.ranges.items():
         rows = [r for r in results if r.count.phrase == phrase and r.count.posed]
-        if rows and OTHERWISE < share < CUT_OFF:
-            sure = _chance((1 - share) / se, 3.5, 1.0)
+        share = size / _usual_way([other for n, (other, _) in e.ranges.items() if n != phrase])
+        if rows and share < CUT_OFF and se < OTHERWISE and not any(f.kind in LOST for r in rows for f in r.findings):
+            sure = _chance((1 - share) / se, 3.2, 2.3)
             text = f"the arms go {share:.0%} of their way"
             made = _finding(FindingKind.RANGE, rows, share, Unit.RATIO, sure, text)
             yield made, lambda f: f.part in ARMS
+
+
+def _usual_way(others: Sequence[float]) -> float:
+    """What share of their ways the arms seem to go in the other phrases: of a little the view or the body is why."""
+    return float(np.clip(np.median(others), LEAST_USUAL, 1.0)) if len(others) > 1 else LEAST_USUAL
 
 
 def _span(run: Sequence[CountResult]) -> str:

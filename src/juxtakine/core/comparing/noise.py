@@ -50,15 +50,15 @@ WEIGHTS: dict[str, Weights] = {
 
 
 EVEN_ODDS = {
-    "upper-arm": 1.55,
-    "forearm": 2.05,
-    "head": 1.15,
-    "torso": 0.8,
+    "upper-arm": 1.38,
+    "forearm": 1.98,
+    "head": 1.2,
+    "torso": 0.0,
     "thigh": 0.8,
-    "shin": 1.8,
+    "shin": 1.5,
     "level": 1.8,
-    "spread": 1.9,
-    "facing": 1.3,
+    "spread": 1.82,
+    "facing": 1.32,
 }
 """By how many standard errors beyond what passes a part is as likely at fault as not: on the tuning pairs, what is then
 told as sure was false of no part on more than one in 2000 counts. More where errors are seldom but large."""

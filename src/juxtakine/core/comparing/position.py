@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from juxtakine.core.comparing.noise import chance_of_fault, cues, standard_error
+from juxtakine.core.comparing.noise import chance_of_fault, cues, kind_of, standard_error
 from juxtakine.core.comparing.poses import ARMS, Poses, poses_of, rotated, segment, turned
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View
@@ -23,8 +23,9 @@ from juxtakine.core.movement.tracks import Bools, Floats
 
 DEPTH_OF_FEET = 0.12
 """How well it is known how far one foot is before the other, in leg lengths."""
-ARMS_FROM_ELSEWHERE = 2.0
-"""How much less is known of arms, by the sine of the angle between the cameras."""
+FROM_ELSEWHERE = {"upper-arm": 2.0, "forearm": 2.0, "shin": 1.0}
+"""How much less is known of a part, by the sine of the angle between the cameras: what was not known of its depth shows
+from another place, and arms point at the camera most."""
 NEAR = 1.5
 """Up to so many tolerances a part is near, beyond it is off."""
 SPREAD_LIMIT = 2.5
@@ -139,14 +140,18 @@ def _standard_errors(part: Part, measured: PartErrors, poses: Poses) -> Floats:
     by_view = standard_error(part, telling(part, poses))
     if part is Part.SPREAD:
         by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
-    if part in ARMS:  # they point at the camera most: from another place, what was not known of their depth shows
-        by_view = by_view * (1 + ARMS_FROM_ELSEWHERE * poses.slant)
+    by_view = by_view * elsewhere(part, poses)
     good = np.isfinite(measured.error) & np.isfinite(by_view)
     plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)
     if not good.any():
         return np.asarray(by_view)
     ratio = float(np.median(np.abs(measured.error[good]) / by_view[good])) * (1.4826 if plain else 1 / 1.1774)
     return np.asarray(by_view * max(1.0, ratio))
+
+
+def elsewhere(part: Part, poses: Poses) -> float:
+    """By how much less is known of a part than if both were filmed from one place: 1 and more."""
+    return 1 + FROM_ELSEWHERE.get(kind_of(part), 0.0) * poses.slant
 
 
 def telling(part: Part, poses: Poses) -> Floats:
