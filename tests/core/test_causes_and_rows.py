@@ -217,7 +217,7 @@ def test_arms_that_are_small_throughout_are_told_once_for_their_row(share: float
 
 
 def test_what_the_arms_lack_in_all_rows_is_the_view_and_what_one_lacks_beside_others_is_not() -> None:
-    assert told(measured(ON_TIME), seen(ranges={n: (0.91, 0.02) for n in (1, 2, 3)})) == []
+    assert told(measured(ON_TIME), seen(ranges=dict.fromkeys((1, 2, 3), (0.91, 0.02)))) == []
     one_less = {1: (0.82, 0.02), 2: (0.91, 0.02), 3: (0.95, 0.02)}
     assert told(measured(ON_TIME), seen(ranges=one_less)) == [(FindingKind.RANGE, F(0), F(7))]
 
