@@ -228,6 +228,22 @@ def test_who_danced_something_else_in_a_row_is_not_told_that_its_ways_are_small(
     assert told(measured(ON_TIME), evidence) == [(FindingKind.MISSING, F(at), F(at))]
 
 
+@given(st.sampled_from(["left_forearm", "right_upper_arm", "head", "torso"]), st.floats(4.0, 9.0))
+def test_a_part_that_alone_is_off_is_less_sure_than_beside_others(part: str, se: float) -> None:
+    """But a torso is hardly ever mistaken."""
+
+    def certainty(late_ms: list[float]) -> float:
+        one = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, se, 12, "")
+        results = off(measured(late_ms), range(2, 3), **{part: one})
+        return next((f.certainty for r in explained(results, QUIET) for f in r.findings if f.part), 0.0)
+
+    alone = certainty(ON_TIME)
+    beside = certainty([200.0 if i in (14, 15) else 0.0 for i in range(len(COUNTS))])
+    near = certainty([200.0 if i == 3 else 0.0 for i in range(len(COUNTS))])
+    assert alone == near
+    assert (alone < beside) == (part != "torso" and beside > 0)
+
+
 def test_what_is_only_perhaps_the_cause_takes_nothing_away() -> None:
     results = off(measured(ON_TIME), range(2, 5), left_upper_arm=FAR)
     kinds = {k for k, _, _ in told(results, seen(ranges={1: (0.8, 0.2)}))}

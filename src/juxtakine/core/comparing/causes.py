@@ -7,10 +7,11 @@ that is missing or one too many; ways cut off throughout a phrase. Each takes th
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from itertools import groupby, pairwise
 
 import numpy as np
-from scipy.special import expit
+from scipy.special import expit, logit
 
 from juxtakine.core.comparing.findings import ON_MS
 from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Timing, TimingVerdict, Unit
@@ -38,6 +39,11 @@ OTHER_SIDE_DEG, OTHER_SIDE_BETTER = 12.0, 0.65
 """The other side: the limbs are so far off in the mean, and by this share less far from the mirror image."""
 WHOLE = 0.2
 """So near to whole counts a slip is said to be so many."""
+CLEARLY, AROUND, ALONE = 0.9, Fraction(3, 2), 1.2
+MISTAKEN = (FindingKind.LIMB, FindingKind.HEAD, FindingKind.FACING)
+"""What the estimator now and then sees far off, and is off where nothing clearly is more than so many counts away, is
+less likely to be so by this much (logarithm of the odds). Fitted on 480 tuning pairs: of what was said to be 80 to 97 %
+sure 72 % was true where nothing else was off, and 86 % where something was."""
 CUT_OFF, OTHERWISE = 0.92, 0.06
 """The share of the arms' ways below which they are cut off, and the standard error of it from which on they are other
 ways, and not the same ones smaller."""
@@ -68,7 +74,7 @@ def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[Count
         for found, explains in cause(told, evidence):
             if found.sure:  # what is only perhaps the cause must not take away what is surely seen
                 told = _told(told, found, explains)
-    return tuple(_hold(r) for r in told)
+    return tuple(_hold(r) for r in _doubted(told))
 
 
 Explains = Callable[[Finding], bool]
@@ -279,6 +285,20 @@ def _cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
 def _usual_way(others: Sequence[float]) -> float:
     """What share of their ways the arms seem to go in the other phrases: of a little the view or the body is why."""
     return float(np.clip(np.median(others), LEAST_USUAL, 1.0)) if len(others) > 1 else LEAST_USUAL
+
+
+def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
+    """Where a take is right but for one part on one count, that is likelier an error of the estimator's than where
+    others are off as well: hundreds of them were looked at."""
+    clear = [f for r in results for f in r.findings if f.certainty >= CLEARLY]
+
+    def doubted(f: Finding) -> Finding:
+        beside = any(o.end < f.start - AROUND or o.start > f.end + AROUND for o in clear)
+        if beside or f.kind not in MISTAKEN:
+            return f
+        return replace(f, certainty=float(expit(logit(f.certainty) - ALONE)))
+
+    return (replace(r, findings=tuple(map(doubted, r.findings))) for r in results)
 
 
 def _span(run: Sequence[CountResult]) -> str:
