@@ -12,7 +12,7 @@ from scipy.spatial.transform import Rotation
 from juxtakine.core.comparing.sides import mirror_images
 from juxtakine.core.comparing.timing import lags, windows
 from juxtakine.core.comparing.view import View, build
-from juxtakine.core.comparing.ways import shares_of_way, size_of_ways
+from juxtakine.core.comparing.ways import shares_of_way, sizes_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.features import LIMBS, Features
@@ -20,6 +20,7 @@ from juxtakine.core.movement.tracks import Floats
 from support.limbs import ARMS, COUNTS, GRID, danced, later, noisy, turned
 
 STILL = np.zeros(len(COUNTS), bool)
+ON_TIME = np.zeros(len(COUNTS))
 SLOW = settings(max_examples=8, deadline=None)
 
 
@@ -119,7 +120,7 @@ def test_the_size_of_the_arms_ways_is_told(share: float) -> None:
     vectors = small.vectors.copy()
     middle = vectors[:, ARMS].mean(0)
     vectors[:, ARMS] = middle + share * (vectors[:, ARMS] - middle)
-    told, error = size_of_ways(viewed(noisy(replace(small, vectors=vectors))), COUNTS, np.zeros(len(COUNTS)))
+    ((told, error),) = sizes_of_ways(viewed(noisy(replace(small, vectors=vectors))), [COUNTS], [ON_TIME])
     assert told == pytest.approx(share, abs=max(0.05, 3 * error))
 
 
@@ -128,7 +129,7 @@ def test_what_a_forearm_does_alone_does_not_make_the_arms_ways_smaller() -> None
     vectors = bent.vectors.copy()
     forearms = [LIMBS.index(p) for p in LIMBS if p.endswith("forearm")]
     vectors[:, forearms] = vectors[:, forearms].mean(0)
-    told, _ = size_of_ways(viewed(noisy(replace(bent, vectors=vectors))), COUNTS, np.zeros(len(COUNTS)))
+    ((told, _),) = sizes_of_ways(viewed(noisy(replace(bent, vectors=vectors))), [COUNTS], [ON_TIME])
     assert told == pytest.approx(1.0, abs=0.05)
 
 
@@ -137,13 +138,13 @@ def test_an_arm_that_is_elsewhere_on_a_count_does_not_make_the_arms_ways_smaller
     here = np.abs(GRID.count(dance.seconds) - 12.0) < 0.5
     vectors = dance.vectors.copy()
     vectors[np.ix_(here, ARMS)] = other.vectors[np.ix_(here, ARMS)]
-    row = (COUNTS >= 8) & (COUNTS < 16)
-    told, _ = size_of_ways(viewed(noisy(replace(dance, vectors=vectors))), COUNTS[row], np.zeros(row.sum()))
-    assert told == pytest.approx(1.0, abs=0.05)
+    rows = [COUNTS[4:12], COUNTS[12:]]
+    told = sizes_of_ways(viewed(noisy(replace(dance, vectors=vectors))), rows, [ON_TIME[4:12], ON_TIME[12:]])
+    assert [share for share, _ in told] == pytest.approx([1.0, 1.0], abs=0.05)
 
 
 def test_from_another_place_the_size_of_the_ways_is_known_less_well() -> None:
-    errors = [size_of_ways(viewed(noisy(turned(danced(), d))), COUNTS, np.zeros(len(COUNTS)))[1] for d in (0, 20, 40)]
+    errors = [sizes_of_ways(viewed(noisy(turned(danced(), d))), [COUNTS], [ON_TIME])[0][1] for d in (0, 20, 40)]
     assert errors[0] < errors[1] < errors[2]
 
 

@@ -25,7 +25,7 @@ from juxtakine.core.comparing.results import (
 from juxtakine.core.comparing.sides import UNSAID, KnownSides, turned_back, unlikeness_by_count
 from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.comparing.view import View, build
-from juxtakine.core.comparing.ways import shares_of_way, size_of_ways
+from juxtakine.core.comparing.ways import shares_of_way, sizes_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
 from juxtakine.core.movement.features import Features, seen
@@ -153,7 +153,9 @@ def nearest(measured: Sequence[Measured]) -> int:
 def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, constant: float) -> Evidence:
     plain, mirrored = unlikeness_by_count(view, at, constant)
     phrase = np.array([c.phrase for c in counts])
-    ranges = {int(n): size_of_ways(view, at[phrase == n], lags.path[phrase == n]) for n in np.unique(phrase)}
+    rows = [(int(n), phrase == n) for n in np.unique(phrase)]
+    sizes = sizes_of_ways(view, [at[row] for _, row in rows], [lags.path[row] for _, row in rows])
+    ranges = dict(zip((n for n, _ in rows), sizes, strict=True))
     # where a move is missing the path may follow the one after it
     ways = np.fmin(*(shares_of_way(view, at, late) for late in (lags.path, np.full(len(at), constant))))
     return Evidence(lags.motion, lags.own_least, ways, plain, mirrored, ranges)

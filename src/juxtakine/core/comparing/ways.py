@@ -1,10 +1,12 @@
 """Ways: how far the limbs go from count to count, as a share of how far the instructor's go."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from juxtakine.core.comparing.view import View
 from juxtakine.core.movement.features import LIMBS
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Bools, Floats
 
 STEP = 0.25
 """Counts between the moments at which the arms' ways are looked at."""
@@ -28,39 +30,45 @@ def shares_of_way(view: View, counts: Floats, lags_s: Floats) -> Floats:
     return np.concatenate([[np.nan], np.where(sizes > A_WAY, own / np.maximum(sizes, A_WAY), np.nan)])
 
 
-def size_of_ways(view: View, counts: Floats, lags_s: Floats) -> tuple[float, float]:
-    """How large the upper arms' ways are from the first of the counts (k,) to the last, as a share of the reference's,
-    and the standard error.
+def sizes_of_ways(view: View, phrases: Sequence[Floats], lags_s: Sequence[Floats]) -> list[tuple[float, float]]:
+    """Of each phrase's counts (k,), the take so much later (k,): how large the upper arms' ways are from the first to
+    the last, as a share of the reference's, and the standard error.
 
     The upper arms', as what a forearm does is its elbow's as well. Where each arm is all along, about its own middle,
-    is a share of where the reference's is: robust least squares, so that a count on which it is elsewhere does not make
-    all of them small. An arm that goes further tells more.
+    is a share of where the reference's is: robust least squares (Cauchy's weights), so that a count on which it is
+    elsewhere does not make all of them small. An arm that goes further tells more.
     """
-    at = np.arange(counts[0] - STEP, counts[-1] + 1.5 * STEP, STEP)
-    late = np.interp(at, counts, lags_s)
+    steps = [np.arange(counts[0] - STEP, counts[-1] + 1.5 * STEP, STEP) for counts in phrases]
+    most = max(map(len, steps))
+    at = np.array([np.pad(s, (0, most - len(s)), mode="edge") for s in steps])
+    late = np.array([np.interp(s, counts, lag) for s, counts, lag in zip(at, phrases, lags_s, strict=True)])
+    inside = np.arange(most) < np.array([len(s) for s in steps])[:, None]
     wanted, shown = view.reference_channels(at), view.take_channels(view.take_grid.seconds(at) + late)
-    arms = [slice(2 * i, 2 * i + 2) for i, part in enumerate(LIMBS) if part.endswith("upper-arm")]
-    gains = np.array([_gain(wanted[:, arm], shown[:, arm]) for arm in arms])
-    told = gains[:, 2] > 0
-    if not told.any():
-        return 1.0, 1.0
-    share = float(np.average(gains[told, 0], weights=gains[told, 2]))
-    return share, float(np.hypot(np.sqrt(gains[told, 1].mean() / told.sum()), LEAST_SPREAD))
+    arms = [i for i, part in enumerate(LIMBS) if part.endswith("upper-arm")]
+    told = [_gains(wanted[..., 2 * i : 2 * i + 2], shown[..., 2 * i : 2 * i + 2], inside) for i in arms]
+    share, variance, size = (np.array(v) for v in zip(*told, strict=True))
+    telling = (size > LEAST_WAY).sum(0)
+    weight = np.where(size > LEAST_WAY, size, 0.0)
+    of_all = (weight * share).sum(0) / np.maximum(weight.sum(0), LEAST_WAY)
+    error = np.hypot(np.sqrt(np.where(size > LEAST_WAY, variance, 0.0).sum(0)) / np.maximum(telling, 1), LEAST_SPREAD)
+    return [(float(s), float(e)) if n else (1.0, 1.0) for s, e, n in zip(of_all, error, telling, strict=True)]
 
 
-def _gain(wanted: Floats, shown: Floats) -> tuple[float, float, float]:
-    """By which share the way (n, 2) is the wanted one's, its variance, and how far that goes (0: it tells nothing)."""
-    known = np.isfinite(wanted).all(1) & np.isfinite(shown).all(1)
-    if known.sum() < LEAST_STEPS:
-        return 1.0, 1.0, 0.0
-    want, got = wanted[known], shown[known]
-    share, size, weight, left = 1.0, 0.0, np.ones(len(want)), np.zeros(len(want))
+def _gains(wanted: Floats, shown: Floats, inside: Bools) -> tuple[Floats, Floats, Floats]:
+    """Of each way (p, n, 2), as far as it is `inside` (p, n): by which share it is the wanted one's, the variance of
+    that, and how far it goes, in its own lengths squared."""
+    known = inside & np.isfinite(wanted).all(2) & np.isfinite(shown).all(2)
+    want, got = np.where(known[..., None], wanted, 0.0), np.where(known[..., None], shown, 0.0)
+    enough = known.sum(1)
+    weight = known.astype(float)
+    share, size, left = np.ones(len(want)), np.zeros(len(want)), np.zeros(known.shape)
     for _ in range(ROUNDS):
-        about, own = (way - np.average(way, axis=0, weights=weight) for way in (want, got))
-        size = float((weight * (about**2).sum(1)).sum())
-        if size < LEAST_WAY:
-            return 1.0, 1.0, 0.0
-        share = float((weight * (about * own).sum(1)).sum()) / size
-        left = np.linalg.norm(own - share * about, axis=1)
-        weight = 1 / (1 + (left / max(1.4826 * float(np.median(left)), LEAST_LEFT)) ** 2)
-    return share, float((weight * left**2).sum()) / (len(want) - 1) / size, size
+        total = np.maximum(weight.sum(1), 1e-9)[:, None, None]
+        about, own = (way - (weight[..., None] * way).sum(1, keepdims=True) / total for way in (want, got))
+        size = (weight * (about**2).sum(2)).sum(1)
+        share = (weight * (about * own).sum(2)).sum(1) / np.maximum(size, 1e-9)
+        left = np.linalg.norm(own - share[:, None, None] * about, axis=2)
+        usual = np.array([np.median(some[k]) if k.any() else 0.0 for some, k in zip(left, known, strict=True)])
+        weight = known / (1 + (left / np.maximum(1.4826 * usual, LEAST_LEFT)[:, None]) ** 2)
+    variance = (weight * left**2).sum(1) / np.maximum(enough - 1, 1) / np.maximum(size, 1e-9)
+    return share, variance, np.where(enough < LEAST_STEPS, 0.0, size)
