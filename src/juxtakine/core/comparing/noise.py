@@ -39,10 +39,10 @@ class Weights(NamedTuple):
 WEIGHTS: dict[str, Weights] = {
     "head": Weights(2.000, 0.502, 0.071, 0.000, np.inf, 0.000),
     "torso": Weights(0.640, 0.100, 6.700, 0.000, 0.500, 0.000),
-    "upper-arm": Weights(0.940, 0.120, 7.100, 0.000, 2.000, 5.300, 2.000),
-    "forearm": Weights(1.380, 0.070, 5.040, 0.000, 2.000, 40.000, 2.300),
-    "thigh": Weights(0.800, 0.371, 7.100, 0.587, 1.360, 0.000),
-    "shin": Weights(0.800, 0.322, 4.600, 1.450, 0.140, 30.000),
+    "upper-arm": Weights(1.106, 0.141, 8.353, 0.000, 2.353, 6.235, 2.353),
+    "forearm": Weights(1.624, 0.082, 5.929, 0.000, 2.353, 47.059, 2.706),
+    "thigh": Weights(0.941, 0.436, 8.353, 0.691, 1.600, 0.000),
+    "shin": Weights(0.941, 0.379, 5.412, 1.706, 0.165, 35.294),
     "level": Weights(0.017, 0.000, 0.000, 0.043, 0.005, 0.000),
     "spread": Weights(0.019, 0.000, 0.000, 0.050, 0.000, 0.000),
     "facing": Weights(3.300, 0.000, 0.000, 13.000, 6.000, 0.000),
@@ -50,12 +50,12 @@ WEIGHTS: dict[str, Weights] = {
 
 
 EVEN_ODDS = {
-    "upper-arm": 1.38,
-    "forearm": 1.98,
+    "upper-arm": 1.55,
+    "forearm": 2.07,
     "head": 1.2,
     "torso": 0.0,
-    "thigh": 0.8,
-    "shin": 1.5,
+    "thigh": 0.9,
+    "shin": 1.6,
     "level": 1.8,
     "spread": 1.82,
     "facing": 1.32,
