@@ -38,8 +38,8 @@ PASSES = {Part.HEAD: 12.0, Part.TORSO: 7.0, Part.LEVEL: 0.05, Part.SPREAD: 0.075
 """What a teacher lets pass; limbs not named here: 12 degrees."""
 LIMB_PASSES = 12.0
 SHOWN = 0.85
-"""So much of a limb's error is measured: of what is planted in tuning pairs 0.82 in the median, of each kind of limb and
-from all sides, and of exact joints 0.88. A picture shows no more of it, and the nearest explanation is taken."""
+"""So much of a limb's error is measured: in tuning pairs 0.82 in the median, of arms and forearms and from all sides
+alike, and of exact joints 0.88. A picture shows no more of it, and the nearest explanation is taken."""
 TURNED_DEG = 20.0
 SHORT = 0.5
 """A segment shorter than this (of its own length) in the picture has no direction there worth naming."""
