@@ -192,6 +192,7 @@ def _timing(result: CountResult) -> Remark:
         standing = {
             "a hold: no arrival to time": result.count.hold,
             "goes on: judged where it arrives": result.count.goes_on,
+            _UNTOLD_MOVE: result.moves and timing.verdict is TimingVerdict.UNMEASURABLE,
         }
         said = next((words for words, holds in standing.items() if holds), None)
         return Remark(said or _UNTIMED[timing.verdict], "", False)
@@ -201,6 +202,8 @@ def _timing(result: CountResult) -> Remark:
     return Remark(size if off else f"on it ({size})", f"{abs(timing.error_counts or 0):.2f} of a count", off)
 
 
+_UNTOLD_MOVE = "timing not measurable: this move does not show when it arrives"
+"""It is too soft, or fits as well at another time."""
 _UNTIMED = {
     TimingVerdict.UNMEASURABLE: "timing not measurable: too little moves here",
     TimingVerdict.NOT_SEEN: "timing not seen",
