@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -90,6 +90,7 @@ def _faults(pair: Pair, told: Comparison, scores: Scores) -> None:
         row = _row(pair, planted)
         if row is None:
             continue
+        planted = _as_it_lasts(pair, planted)
         findings = [f for f in all_findings(told) if f.sure]
         found = any(_tells(f, planted, pair.routine.symmetrical) for f in findings)
         scores.hits[row].append(found)
@@ -99,6 +100,14 @@ def _faults(pair: Pair, told: Comparison, scores: Scores) -> None:
         if planted.kind == "limb" and found:
             size = next(abs(f.size) for f in findings if _tells(f, planted, pair.routine.symmetrical))
             scores.values["size of a limb's error"].append(size - abs(planted.size))
+
+
+def _as_it_lasts(pair: Pair, planted: Planted) -> Planted:
+    """A lean or a turned head stays until the next move, also through a count that goes on."""
+    if planted.kind not in ("torso", "head"):
+        return planted
+    following = next((m for m in pair.routine.moves if m > planted.start + 1e-6), planted.start + 1)
+    return replace(planted, end=max(planted.start, following - 1))
 
 
 def all_findings(told: Comparison) -> list[Finding]:
@@ -137,7 +146,8 @@ def _tells(finding: Finding, planted: Planted, either_side: bool) -> bool:
         sides = ("left", "right") if either_side else (side,)
         return here and finding.part is not None and finding.part.value in {f"{s}-{of}" for s in sides}
     if planted.kind in ("level", "spread", "torso", "head", "facing"):
-        return here and finding.part is not None and finding.part.value == planted.part
+        there = planted.covers(float(finding.start), 0.26, 0.26)
+        return there and finding.part is not None and finding.part.value == planted.part
     if planted.kind in ("slip", "missing", "extra"):
         return kind == planted.kind and abs(float(finding.start) - at) <= (1.01 if planted.kind == "slip" else 0.51)
     if planted.kind == "left-hold-early":
