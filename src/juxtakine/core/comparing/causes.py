@@ -104,6 +104,7 @@ STRETCHES = frozenset(
 
 
 LOST = STRETCHES - {FindingKind.DRIFT, FindingKind.LEFT_HOLD_EARLY}
+"""Who has one of these danced something else than what is compared."""
 
 
 def _everything(_: Finding) -> bool:

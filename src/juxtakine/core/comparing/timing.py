@@ -45,8 +45,9 @@ FAINT = 40.0
 a wrong place as well. Fitted on tuning pairs whose arms go 15 to 40 degrees: of the faintest moves' errors two in three
 were within two standard errors before."""
 ELSEWHERE_S, NEARLY_AS_WELL = 0.12, 10.0
-"""A lag is not known where one so far from it costs no more than this beyond it. Of 6134 clean counts of slow, quick
-and turning tuning pairs 6 have one, and 4 of these were the grossest errors of all, 160 to 340 ms."""
+"""A lag is not known where a more usual one, so far from it, costs no more than this beyond it. Of 6134 clean counts
+of slow, quick and turning tuning pairs 6 have such a rival, and 4 of these were the grossest errors of all, 160 to 340
+ms."""
 LARGEST_SE_S = 0.1
 LEAST_SE_S = 0.005
 SEEN = 0.6
@@ -111,7 +112,7 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     path = grid[least_path(change, (np.where(usable[:, None], cost, 0.0) + FAR * (grid / SMOOTH_S) ** 2).T)]
     own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
     for i in np.flatnonzero(usable):
-        own[i], se[i] = _bottom(curves[i], grid, path[i])
+        own[i], se[i] = _bottom(curves[i], grid, path[i], float(np.median(path)))
         se[i] *= 1 + FAINT / curves[i].motion
     unsure = ~(se <= LARGEST_SE_S)
     own[unsure], se[unsure] = np.nan, np.nan
@@ -217,16 +218,19 @@ def _spread(values: Singles, weights: Singles, shares: Singles) -> Singles:
     return np.asarray(_mean(values**2, weights, shares) - _mean(values, weights, shares) ** 2)
 
 
-def _has_rival(curve: _Curve, grid: Floats, i: int) -> bool:
-    """Whether the movement fits nearly as well in another place as at the bottom `i`: then it is not known which."""
-    inner = curve.cost[1:-1]
+def _has_rival(curve: _Curve, grid: Floats, i: int, usual: float) -> bool:
+    """Whether the movement fits nearly as well where it usually is, or as far from it on the other side, as at the
+    bottom `i`: then it is not known which. What repeats itself and fits where it usually is, is there."""
+    inner, at = curve.cost[1:-1], grid[1:-1]
     bottoms = (inner <= curve.cost[:-2]) & (inner <= curve.cost[2:]) & curve.known[1:-1]
-    elsewhere = np.abs(grid[1:-1] - grid[i]) > ELSEWHERE_S
-    return bool((bottoms & elsewhere & (inner < curve.cost[i] + NEARLY_AS_WELL)).any())
+    elsewhere = np.abs(at - grid[i]) > ELSEWHERE_S
+    as_near = np.abs(at - usual) <= abs(grid[i] - usual) + LAG_STEP_S
+    return bool((bottoms & elsewhere & as_near & (inner < curve.cost[i] + NEARLY_AS_WELL)).any())
 
 
-def _bottom(curve: _Curve, grid: Floats, near: float) -> tuple[float, float]:
-    """The lowest point of the count's own curve reachable downhill from the path, and its standard error."""
+def _bottom(curve: _Curve, grid: Floats, near: float, usual: float) -> tuple[float, float]:
+    """The lowest point of the count's own curve reachable downhill from the path, and its standard error; `usual` is
+    the lag of most counts."""
     cost = curve.cost
     i = int(np.abs(grid - near).argmin())
     while 0 < i < len(grid) - 1:
@@ -234,7 +238,7 @@ def _bottom(curve: _Curve, grid: Floats, near: float) -> tuple[float, float]:
         if cost[lower] >= cost[i]:
             break
         i = lower
-    if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all() or _has_rival(curve, grid, i):
+    if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all() or _has_rival(curve, grid, i, usual):
         return float("nan"), float("nan")
     reach = slice(max(0, i - 2), min(len(grid), i + 3))
     bend, slope, _ = np.polyfit(grid[reach], cost[reach], 2)
