@@ -5,7 +5,7 @@ that is missing or one too many; ways cut off throughout a phrase. Each takes th
 """
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import groupby, pairwise
@@ -13,7 +13,7 @@ from itertools import groupby, pairwise
 import numpy as np
 from scipy.special import expit, logit
 
-from juxtakine.core.comparing.findings import ON_MS
+from juxtakine.core.comparing.findings import LEAST_CERTAINTY, ON_MS
 from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Timing, TimingVerdict, Unit
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
@@ -299,7 +299,12 @@ def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
             return f
         return replace(f, certainty=float(expit(logit(f.certainty) - ALONE)))
 
-    return (replace(r, findings=tuple(map(doubted, r.findings))) for r in results)
+    return (replace(r, findings=_likely(map(doubted, r.findings))) for r in results)
+
+
+def _likely(told: Iterable[Finding]) -> tuple[Finding, ...]:
+    """What is likelier an error of the estimator's is none."""
+    return tuple(f for f in told if f.certainty >= LEAST_CERTAINTY)
 
 
 def _span(run: Sequence[CountResult]) -> str:
