@@ -19,6 +19,8 @@ from juxtakine.core.paths import least_path
 
 WIDEST_LAG_S = 0.5
 LAG_STEP_S = 0.02
+PARABOLA = np.linalg.pinv(np.vander(LAG_STEP_S * np.arange(-2, 3), 3))
+"""The parabola through five costs that lie together, by least squares: bend, slope in the middle, height."""
 STEPS_PER_COUNT = 12
 LONGEST = 2.0
 """Counts of a way that goes on which are looked at for its arrival."""
@@ -240,11 +242,11 @@ def _bottom(curve: _Curve, grid: Floats, near: float, usual: float) -> tuple[flo
         i = lower
     if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all() or _has_rival(curve, grid, i, usual):
         return float("nan"), float("nan")
-    reach = slice(max(0, i - 2), min(len(grid), i + 3))
-    bend, slope, _ = np.polyfit(grid[reach], cost[reach], 2)
+    middle = min(max(i, 2), len(grid) - 3)
+    bend, slope, _ = PARABOLA @ cost[middle - 2 : middle + 3]
     if bend <= 0:
         return float("nan"), float("nan")
-    lag = float(np.clip(-slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))
+    lag = float(np.clip(grid[middle] - slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))
     # paths that never fit well (another body, another way there) make the lag as unsure as they are unlike
     unlike = max(1.0, float(cost[i]) / curve.freedom)
     return lag, float(np.sqrt(unlike / bend))
