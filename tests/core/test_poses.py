@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.position import SHOWN, positions
+from juxtakine.core.comparing.position import positions
 from juxtakine.core.comparing.results import Position, PositionVerdict
 from juxtakine.core.comparing.view import build
 from juxtakine.core.counting.sheets import Layer, Mark, Phrase, Score, Sheet, SheetCount, expand
@@ -48,10 +48,10 @@ def in_picture(f: Features, part: Part) -> float:
 @FEW
 @given(LIMB, st.sampled_from([-50.0, -35.0, 35.0, 50.0]))
 def test_a_turned_limb_is_told_by_its_angle_and_alone(part: Part, degrees: float) -> None:
-    """What is shortened in the picture shows so much less of it; and as a rule less is shown than is there."""
+    """What is shortened in the picture shows so much less of it; a joint may be off by a fourth more than it shows."""
     _, made = told(noisy(bent(danced(), part, degrees)))
     shown = np.degrees(2 * np.arcsin(np.sin(np.radians(abs(degrees)) / 2) * in_picture(danced(), part)))
-    assert abs(made[AT].parts[part].error or 0.0) == pytest.approx(shown / SHOWN, abs=7)
+    assert shown - 3 <= abs(made[AT].parts[part].error or 0.0) <= 1.25 * shown + 6
     others = {p for p, r in made[AT].parts.items() if r.verdict is PositionVerdict.OFF} - {part}
     assert others == set()
     for i in (AT - 2, AT + 2):

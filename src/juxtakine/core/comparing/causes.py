@@ -43,7 +43,7 @@ CLEARLY, AROUND, ALONE = 0.9, Fraction(3, 2), 1.2
 MISTAKEN = (FindingKind.LIMB, FindingKind.HEAD, FindingKind.FACING)
 """What the estimator now and then sees far off, and is off where nothing clearly is more than so many counts away, is
 less likely to be so by this much (logarithm of the odds). Fitted on 480 tuning pairs: of what was said to be 80 to 97 %
-sure 72 % was true where nothing else was off, and 86 % where something was."""
+sure 71 % was true where nothing else was off, and 86 % where something was."""
 CUT_OFF, OTHERWISE = 0.92, 0.06
 """The share of the arms' ways below which they are cut off, and the standard error of it from which on they are other
 ways, and not the same ones smaller."""
@@ -290,7 +290,7 @@ def _usual_way(others: Sequence[float]) -> float:
 
 def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
     """Where a take is right but for one part on one count, that is likelier an error of the estimator's than where
-    others are off as well: hundreds of them were looked at."""
+    others are off as well, as many parts were looked at on many counts."""
     clear = [f for r in results for f in r.findings if f.certainty >= CLEARLY]
 
     def doubted(f: Finding) -> Finding:
