@@ -4,13 +4,16 @@ from dataclasses import replace
 from fractions import Fraction as F
 
 import numpy as np
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from juxtakine.core.comparing import phrases
 from juxtakine.core.comparing.causes import Evidence, explained
-from juxtakine.core.comparing.findings import of_count, timing_verdict
+from juxtakine.core.comparing.findings import LEAST_CERTAINTY, of_count, timing_verdict
+from juxtakine.core.comparing.position import certainty
 from juxtakine.core.comparing.results import (
+    SURE,
     CountResult,
     Finding,
     FindingKind,
@@ -232,16 +235,29 @@ def test_who_danced_something_else_in_a_row_is_not_told_that_its_ways_are_small(
 def test_a_part_that_alone_is_off_is_less_sure_than_beside_others(part: str, se: float) -> None:
     """But a torso is hardly ever mistaken."""
 
-    def certainty(late_ms: list[float]) -> float:
+    def told_as(late_ms: list[float]) -> float:
         one = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, se, 12, "")
         results = off(measured(late_ms), range(2, 3), **{part: one})
         return next((f.certainty for r in explained(results, QUIET) for f in r.findings if f.part), 0.0)
 
-    alone = certainty(ON_TIME)
-    beside = certainty([200.0 if i in (14, 15) else 0.0 for i in range(len(COUNTS))])
-    near = certainty([200.0 if i == 3 else 0.0 for i in range(len(COUNTS))])
+    alone = told_as(ON_TIME)
+    beside = told_as([200.0 if i in (14, 15) else 0.0 for i in range(len(COUNTS))])
+    near = told_as([200.0 if i == 3 else 0.0 for i in range(len(COUNTS))])
     assert alone == near
     assert (alone < beside) == (part != "torso" and beside > 0)
+
+
+@given(st.sampled_from([Part.LEFT_FOREARM, Part.RIGHT_THIGH, Part.FACING, Part.TORSO]), st.floats(3.0, 25.0))
+def test_a_limb_that_is_hardly_off_is_told_as_less_likely_still_or_not_at_all(part: Part, se: float) -> None:
+    """What is sure stays so, beside other faults; and a torso is as likely to be off as it seems."""
+    one = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, se, 12, "")
+    late = measured([200.0 if i in (14, 15) else 0.0 for i in range(len(COUNTS))])
+    found = explained(off(late, range(2, 3), **{part.replace("-", "_"): one}), QUIET)[2].findings
+    alone, told_as = certainty(one, part), found[0].certainty if found else 0.0
+    if alone >= SURE or part is Part.TORSO:
+        assert told_as == pytest.approx(alone if alone >= LEAST_CERTAINTY else 0.0)
+    else:
+        assert told_as == 0.0 or LEAST_CERTAINTY <= told_as < alone
 
 
 def test_what_is_only_perhaps_the_cause_takes_nothing_away() -> None:
