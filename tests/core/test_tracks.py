@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import LIMBS, features
+from juxtakine.core.movement.framing import WHOLE, frame_of
 from juxtakine.core.movement.tracks import Track, filled_in
 from support.limbs import danced, noisy
 
@@ -105,3 +106,32 @@ def test_the_mirror_of_the_mirror_is_the_movement_itself() -> None:
     left, right = LIMBS.index(LIMBS[2]), LIMBS.index(LIMBS[3])
     assert np.array_equal(whole.mirrored.vectors[:, left, 1], whole.vectors[:, right, 1])
     assert np.array_equal(whole.mirrored.vectors[:, left, 0], -whole.vectors[:, right, 0])
+
+
+@given(st.floats(0.1, 0.9), st.floats(0.2, 0.8), st.floats(0.02, 0.2), st.floats(0.05, 0.3), st.sampled_from([0, 1, 2]))
+def test_a_frame_holds_the_dancer_wherever_they_go_but_no_spike(
+    x: float, y: float, wide: float, high: float, spikes: int
+) -> None:
+    """Sway and bend by two waves within a box, in shares of a picture of 640 by 360; one landmark leaps away."""
+    n, turn = 300, np.linspace(0, 14, 300)
+    image = np.empty((n, 33, 2))
+    image[..., 0] = (x + wide * np.sin(turn))[:, None] * 640
+    image[..., 1] = (y + high * np.linspace(-1, 1, 33) * np.cos(3 * turn)[:, None]) * 360
+    image[50 : 50 + spikes, 20] = 5000.0
+    made = replace(
+        STILL, seconds=np.arange(n) / 30, image=image, world=np.zeros((n, 33, 3)), visibility=np.ones((n, 33)),
+        followed=np.ones(n, bool), estimated=np.ones(n, bool),
+    )  # fmt: skip
+    frame = frame_of(made, 0.0, 10.0)
+    around = 0.1 * 2 * high
+    for near, far, middle, reach, ratio in (
+        (frame.left, frame.right, x, wide, 360 / 640), (frame.top, frame.bottom, y, high, 1.0),
+    ):  # fmt: skip
+        assert max(0.0, middle - reach - around * ratio) - 1e-9 <= near <= max(0.0, middle - 0.98 * reach)
+        assert min(1.0, middle + 0.98 * reach) <= far <= min(1.0, middle + reach + around * ratio) + 1e-9
+
+
+def test_where_nobody_is_seen_the_whole_picture_is_shown() -> None:
+    nobody = replace(STILL, image=np.full((N, 33, 2), np.nan))
+    for track, to_s in ((nobody, 1.0), (STILL, -1.0), (replace(STILL, visibility=np.zeros((N, 33))), 1.0)):
+        assert frame_of(track, -2.0, to_s) == WHOLE

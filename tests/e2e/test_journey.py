@@ -158,6 +158,28 @@ def test_the_worst_row_is_told_and_both_clips_stand_at_the_chosen_count(
     assert both == pytest.approx((14, 14), abs=FRAME_S * 1.8)
 
 
+def test_both_dancers_fill_their_panes_and_nothing_of_them_is_cut_off(empty: Stack, compared: str, page: Page) -> None:
+    """They take two fifths of a wide picture; V shows all of it."""
+    page.goto(f"{empty.address}{compared}/compare")
+    outcome = result_of(empty, compared)["outcome"]
+    page.wait_for_function("[...document.querySelectorAll('video')].every(v => v.readyState >= 1)")
+    for n, part in enumerate((outcome["reference_frame"], outcome["take_frame"])):
+        video = page.locator("video").nth(n)
+        expect(video).to_have_attribute("style", re.compile("px"))
+        picture, pane = video.bounding_box(), video.locator("..").bounding_box()
+        assert picture
+        assert pane
+        room = []
+        for start, size, near, far in (("x", "width", "left", "right"), ("y", "height", "top", "bottom")):
+            low, high = (picture[start] + part[end] * picture[size] - pane[start] for end in (near, far))
+            assert low > -0.5
+            assert high < pane[size] + 0.5
+            room.append(pane[size] - (high - low))
+        assert min(room) == pytest.approx(0, abs=0.5)
+    page.keyboard.press("v")
+    expect(page.locator("video").first).to_have_attribute("style", re.compile("100%"))
+
+
 def test_the_clips_stay_at_one_count_while_they_play(empty: Stack, compared: str, page: Page) -> None:
     page.goto(f"{empty.address}{compared}/compare?row=3&count=1")
     clock = result_of(empty, compared)["clock"]

@@ -6,7 +6,7 @@ import { useKeys } from '../ui/keys';
 import { Clip } from './Clip';
 import { FrameActs } from './FrameActs';
 import type { Player } from './player';
-import { useSeen } from './usePlayer';
+import { usePlayKeys, useSeen } from './usePlayer';
 
 type Props = {
   player: Player;
@@ -21,15 +21,11 @@ type Props = {
 
 export function Alone({ player, clip, onClose, ...shown }: Props) {
   const seconds = useSeen(player, (p) => Math.round(p.seconds * 100) / 100);
-  useKeys({
-    ' ': () => player.toggle(),
-    'Shift+ArrowLeft': () => player.frame(-1, clip.fps),
-    'Shift+ArrowRight': () => player.frame(1, clip.fps),
-    Escape: onClose,
-  });
+  usePlayKeys(player, clip.fps);
+  useKeys({ Escape: onClose });
   return (
     <>
-      <Clip {...{ player, clip }} {...shown} side="lead" whole className="h-[260px]" />
+      <Clip {...{ player, clip }} {...shown} side="lead" className="h-[260px]" />
       <input
         type="range"
         aria-label="place in the clip"

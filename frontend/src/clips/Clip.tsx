@@ -1,4 +1,6 @@
-import { type ReactNode, useCallback } from 'react';
+import { type ReactNode, useCallback, useState } from 'react';
+import type { FrameForm } from '../api/schema';
+import { placed, type Size } from './framing';
 import type { Player, Side } from './player';
 
 type Props = {
@@ -7,7 +9,8 @@ type Props = {
   clip: { id: number; playable: boolean };
   label: string;
   whose: 'teach' | 'me';
-  whole: boolean;
+  /** What of the picture is to be seen; all of it where nothing is said. */
+  part?: FrameForm | null | undefined;
   className: string;
   /** As in a mirror. */
   turned?: boolean;
@@ -26,7 +29,7 @@ export function Clip({
   clip,
   label,
   whose,
-  whole,
+  part = null,
   className,
   turned = false,
   onPick = null,
@@ -34,18 +37,30 @@ export function Clip({
   children,
 }: Props) {
   const attach = useCallback((video: HTMLVideoElement | null) => player.attach(side, video), [player, side]);
+  const [pane, setPane] = useState<Size | null>(null);
+  const [picture, setPicture] = useState<Size | null>(null);
+  const measure = useCallback((box: HTMLDivElement) => {
+    const observer = new ResizeObserver(([seen]) => seen && setPane(seen.contentRect));
+    observer.observe(box);
+    return () => observer.disconnect();
+  }, []);
+  const lies = part && pane && picture ? placed(pane, picture, part) : { width: '100%', height: '100%' };
   return (
-    <div className={`relative overflow-hidden rounded-[3px] bg-[#222] ${className}`}>
+    <div ref={measure} className={`relative overflow-hidden rounded-[3px] bg-[#222] ${className}`}>
       {clip.playable ? (
         // biome-ignore lint/a11y/useMediaCaption: a dancer's practice clip has no words to caption
         <video
           key={clip.id}
           ref={attach}
           src={`/api/clips/${clip.id}/play`}
-          className={`h-full w-full ${whole ? 'object-contain' : 'object-cover'} ${turned ? '-scale-x-100' : ''} ${onPick ? 'cursor-crosshair' : ''}`}
+          className={`absolute max-w-none object-contain ${turned ? '-scale-x-100' : ''} ${onPick ? 'cursor-crosshair' : ''}`}
+          style={lies}
           aria-label={label}
           playsInline
           preload="auto"
+          onLoadedMetadata={({ currentTarget: { videoWidth: width, videoHeight: height } }) =>
+            setPicture({ width, height })
+          }
           onClick={(e) => onPick?.(placeIn(e.currentTarget, e.clientX, e.clientY, turned))}
         />
       ) : (

@@ -96,6 +96,7 @@ export function Compare({ routine, tabs }: Props) {
               <Looking
                 {...{ take, player, place, redrill, drilled, lines }}
                 reference={result?.reference ?? routine.reference}
+                outcome={result?.outcome ?? null}
                 words={measured?.outcome.counts.find((c) => c.at === at)}
               />
             )}

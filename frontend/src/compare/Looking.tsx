@@ -1,6 +1,6 @@
 /** Both people at the chosen count, what it shows, and how they are played. */
 import { useEffect, useState } from 'react';
-import type { ClipView } from '../api/schema';
+import type { ClipView, Outcome } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import type { Player } from '../clips/player';
 import type { Place } from '../sheet/choosing';
@@ -14,6 +14,7 @@ type Lines = NonNullable<ReturnType<typeof useTake>['lines']>;
 type LookingProps = {
   reference: ClipView | null;
   take: ClipView;
+  outcome: Outcome | null;
   player: Player;
   place: Place | null;
   lines: Lines | null;
@@ -22,10 +23,20 @@ type LookingProps = {
   drilled: boolean;
 };
 
-export function Looking({ reference, take, player, place, words, lines, redrill, drilled }: LookingProps) {
+export function Looking({
+  reference,
+  take,
+  outcome,
+  player,
+  place,
+  words,
+  lines,
+  redrill,
+  drilled,
+}: LookingProps) {
   return (
     <div className="flex flex-col gap-[11px] phone:grid phone:grid-cols-[150px_minmax(0,1fr)] phone:gap-x-3 phone:gap-y-2">
-      <Pair {...{ reference, take, player }} className="h-[286px] phone:h-[104px]" />
+      <Pair {...{ reference, take, outcome, player }} className="h-[286px] phone:h-[104px]" />
       <div className="phone:max-h-[104px] phone:overflow-auto">
         {place && (
           <div className="flex items-baseline gap-3 whitespace-nowrap bench:pb-[11px]">

@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useEdits } from '../api/queries';
 import type { PhraseForm, RoutineView } from '../api/schema';
 import { secondsOf } from '../clips/line';
-import { usePlayer } from '../clips/usePlayer';
+import { usePlayer, usePlayKeys } from '../clips/usePlayer';
 import { find } from '../sheet/choosing';
 import { useForm } from '../sheet/form';
 import { Sheet } from '../sheet/Sheet';
@@ -74,10 +74,8 @@ export function Count({ routine, tabs }: Props) {
     place ? save((s) => markedThere(s, place.row, place.cell, freed(place.cell.free))) : false;
   const { first, moveFirst, posts, onPlace } = useGrid(routine, edits, open);
   useSheetKeys(rows, chosen, setChosen);
+  usePlayKeys(player, fps);
   useKeys({
-    ' ': () => player.toggle(),
-    'Shift+ArrowLeft': () => player.frame(-1, fps),
-    'Shift+ArrowRight': () => player.frame(1, fps),
     z: () => routine.can_undo && edits.step.mutate('undo'),
     'Shift+z': () => routine.can_redo && edits.step.mutate('redo'),
     a: () => addEight(),

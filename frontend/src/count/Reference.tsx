@@ -53,7 +53,6 @@ export function Reference({ routine, player, row, posts, panel }: ReferenceProps
           side="lead"
           whose="teach"
           label="instructor"
-          whole
           className="aspect-4/5 w-[184px] shrink-0"
         />
         <Facts clip={clip} player={player} onReplace={() => setReplacing(true)} />

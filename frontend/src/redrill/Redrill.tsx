@@ -100,7 +100,7 @@ function Drills({ routine, measured, lines, frame }: DrillsProps) {
       aside={`from take ${measured.take.number}`}
       left={
         <>
-          <Pair reference={measured.reference} take={measured.take} player={player} className="h-[236px]" />
+          <Pair {...measured} player={player} className="h-[236px]" />
           <div className="flex items-baseline gap-3">
             <b className="text-[44px] leading-none">{(sounds ?? find(rows, chosen))?.cell.label}</b>
             <span className="truncate text-soft">{(sounds ?? find(rows, chosen))?.row.name}</span>

@@ -1,28 +1,35 @@
 /** Instructor and student side by side, locked by count, and how they are played. */
 import { useState } from 'react';
-import type { ClipView } from '../api/schema';
+import type { ClipView, FrameForm, Outcome } from '../api/schema';
 import { Clip } from '../clips/Clip';
 import type { Player } from '../clips/player';
-import { useSeen } from '../clips/usePlayer';
+import { usePlayKeys, useSeen } from '../clips/usePlayer';
 import { Choices } from '../ui/Choices';
 import { useKeys } from '../ui/keys';
 
-type Props = { reference: ClipView | null; take: ClipView; player: Player; className: string };
+type Props = {
+  reference: ClipView | null;
+  take: ClipView;
+  /** Where the dancers are in their pictures. */
+  outcome: Outcome | null;
+  player: Player;
+  className: string;
+};
 
-export function Pair({ reference, take, player, className }: Props) {
+/** Until it is known where they are: the picture's whole height, about its middle. */
+const MIDDLE: FrameForm = { left: 0.5, top: 0, right: 0.5, bottom: 1 };
+
+export function Pair({ reference, take, outcome, player, className }: Props) {
   const [whole, setWhole] = useState(false);
   const fps = reference?.fps ?? 30;
-  useKeys({
-    ' ': () => player.toggle(),
-    v: () => setWhole(!whole),
-    'Shift+ArrowLeft': () => player.frame(-1, fps),
-    'Shift+ArrowRight': () => player.frame(1, fps),
-  });
+  usePlayKeys(player, fps);
+  useKeys({ v: () => setWhole(!whole) });
   return (
     <div className="grid grid-cols-2 gap-2">
       {reference && (
         <Clip
-          {...{ player, whole, className }}
+          {...{ player, className }}
+          part={whole ? null : (outcome?.reference_frame ?? MIDDLE)}
           clip={reference}
           side="lead"
           whose="teach"
@@ -30,7 +37,8 @@ export function Pair({ reference, take, player, className }: Props) {
         />
       )}
       <Clip
-        {...{ player, whole, className }}
+        {...{ player, className }}
+        part={whole ? null : (outcome?.take_frame ?? MIDDLE)}
         clip={take}
         side="follow"
         whose="me"

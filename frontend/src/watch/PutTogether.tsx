@@ -5,7 +5,7 @@ import { useEdits, useWave } from '../api/queries';
 import type { ClipView, PieceView, RoutineView } from '../api/schema';
 import { Clip } from '../clips/Clip';
 import { FrameActs } from '../clips/FrameActs';
-import { usePlayer } from '../clips/usePlayer';
+import { usePlayer, usePlayKeys } from '../clips/usePlayer';
 import { type Layer, Sheet } from '../sheet/Sheet';
 import { useChosen, useSheetKeys } from '../sheet/useChosen';
 import { Choices } from '../ui/Choices';
@@ -58,10 +58,8 @@ export function PutTogether({ routine, tabs, clip }: Props) {
   const assemble = () =>
     missing.length === 0 && edits.assemble.mutate(undefined, { onSuccess: () => go(leave) });
   useSheetKeys(rows, chosen, setChosen);
+  usePlayKeys(player, clip.fps);
   useKeys({
-    ' ': () => player.toggle(),
-    'Shift+ArrowLeft': () => player.frame(-1, clip.fps),
-    'Shift+ArrowRight': () => player.frame(1, clip.fps),
     b: begins,
     e: ends,
     p: () => go(leave),
@@ -82,7 +80,6 @@ export function PutTogether({ routine, tabs, clip }: Props) {
             side="lead"
             whose="teach"
             label="instructor"
-            whole
             className="h-[230px] w-full"
           />
           <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2">

@@ -10,7 +10,7 @@ import { ClipWork } from '../clips/ClipWork';
 import { Feet } from '../clips/Feet';
 import { FrameActs } from '../clips/FrameActs';
 import { type Line, secondsOf } from '../clips/line';
-import { usePlayer } from '../clips/usePlayer';
+import { usePlayer, usePlayKeys } from '../clips/usePlayer';
 import { Whose } from '../clips/Whose';
 import { find } from '../sheet/choosing';
 import { Sheet } from '../sheet/Sheet';
@@ -108,11 +108,9 @@ function Watching({ routine, tabs, clip, other }: WatchingProps) {
       { onSuccess: (made) => go(`/routines/${made.routine}/watch?clip=${made.clip}`) },
     );
   const canWrite = !other && !!reading?.to_write.length;
+  usePlayKeys(player, clip.fps);
   useKeys({
     a: beside,
-    ' ': () => player.toggle(),
-    'Shift+ArrowLeft': () => player.frame(-1, clip.fps),
-    'Shift+ArrowRight': () => player.frame(1, clip.fps),
     b: begins,
     e: ends,
     Enter: take,
@@ -148,7 +146,6 @@ function Watching({ routine, tabs, clip, other }: WatchingProps) {
               side="lead"
               whose="teach"
               label="instructor"
-              whole
               turned={turned}
               onPick={picking ? pick : null}
               numeral={find(rows, sounding ?? chosenCount)?.cell.sign}

@@ -8,6 +8,7 @@ from juxtakine.core.comparing.compare import CompareError, nearest, told
 from juxtakine.core.comparing.results import Comparison
 from juxtakine.core.comparing.styles import Measured, nearer_style
 from juxtakine.core.movement.following import NobodyThere
+from juxtakine.core.movement.tracks import Track
 from juxtakine.jobs import inputs
 from juxtakine.jobs.assembly import parts_of
 from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of
@@ -105,9 +106,10 @@ def compare(clip_id: int, tick: Progress) -> None:
         wanted = inputs.of(clips.get(db, clip_id))
     tick(0, 1)
     beside, result, styles = _beside(wanted)
+    tracks = _track(beside.source), _track(wanted.own)
     with session() as db:
         names = [clips.get(db, style.clip_id).name for style in styles]
-        made = Outcome.of(result, wanted.sheet, names).model_dump_json()
+        made = Outcome.of(result, wanted.sheet, *tracks, names).model_dump_json()
         row = ComparisonRow(clip_id=clip_id, reference_id=beside.clip_id, inputs=wanted.fingerprint, result=made)
         db.merge(row)
     tick(1, 1)
@@ -156,10 +158,14 @@ def _clip(clip_id: int) -> Clip:
 
 
 def _recording(source: inputs.Source) -> Recording:
+    return Recording(_track(source), _heard(source), source.cameras)
+
+
+def _track(source: inputs.Source) -> Track:
     made = shelf().fetch(source.track)
     if made is None:
         raise ClipError("This clip's track is not there any more. Measure it again.")
-    return Recording(made, _heard(source), source.cameras)
+    return made
 
 
 def _heard(source: inputs.Source) -> Heard | None:

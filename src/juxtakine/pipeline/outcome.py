@@ -7,8 +7,10 @@ from juxtakine.core.comparing.results import Comparison, CountResult, Method, Ph
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.drilling.loops import Drill, RunIn, drills
+from juxtakine.core.movement.framing import frame_of
+from juxtakine.core.movement.tracks import Track
 from juxtakine.pipeline.comparison_form import ComparisonForm
-from juxtakine.pipeline.forms import Form
+from juxtakine.pipeline.forms import Form, Share
 
 
 class RowWords(Form):
@@ -50,6 +52,19 @@ class DrillForm(Form):
     loops: dict[RunIn, LoopForm]
 
 
+class FrameForm(Form):
+    """What has to be shown of a clip's picture, as shares of it, so that nothing of the dance is cut off."""
+
+    left: Share
+    top: Share
+    right: Share
+    bottom: Share
+
+    @classmethod
+    def of(cls, track: Track, from_s: float, to_s: float) -> "FrameForm":
+        return cls(**vars(frame_of(track, from_s, to_s)))
+
+
 class Outcome(Form):
     comparison: ComparisonForm
     strong: str
@@ -58,10 +73,15 @@ class Outcome(Form):
     rows: list[RowWords]
     counts: list[CountWords]
     drills: list[DrillForm]
+    reference_frame: FrameForm
+    take_frame: FrameForm
 
     @classmethod
-    def of(cls, comparison: Comparison, sheet: Sheet, styles: Sequence[str] = ()) -> "Outcome":
-        """`styles` names the other references whose style may be right too."""
+    def of(
+        cls, comparison: Comparison, sheet: Sheet, reference: Track, take: Track, styles: Sequence[str] = ()
+    ) -> "Outcome":
+        """Of the tracks that were compared; `styles` names the other references whose style may be right too."""
+        first, last = comparison.counts[0], comparison.counts[-1]
         told = words.sentence(comparison, sheet)
         return cls(
             comparison=ComparisonForm.of(comparison),
@@ -71,6 +91,8 @@ class Outcome(Form):
             rows=[_row(comparison, p.phrase) for p in comparison.phrases],
             counts=[_count(c, styles) for c in comparison.counts],
             drills=[_drill(d, sheet) for d in drills(comparison, sheet)],
+            reference_frame=FrameForm.of(reference, first.reference_s, last.reference_s),
+            take_frame=FrameForm.of(take, first.take_s, last.take_s),
         )
 
 
