@@ -56,7 +56,7 @@ def comparison(*counts: CountResult) -> Comparison:
     rows = tuple(phrases.of_phrase(n, 4 * (n - 1), [c for c in counts if c.count.phrase == n]) for n in (1, 2))
     return Comparison(
         Alignment(Method.SOUND, 0.0, 1.0, 1.0, 0.0),
-        Mirror(False, None, 1.0),
+        Mirror(False, frozenset(), 1.0),
         0.0,
         0.0,
         counts,

@@ -58,6 +58,10 @@ def type_rows(page: Page) -> None:
         expect(row(page, 4).get_by_role("button", name=f"row 4, {number}: free")).to_be_visible()
 
 
+OVER = (("instructor", "teach"), ("you", "teach"), ("you", "me"))
+"""Whose lines are drawn over whose picture."""
+
+
 def row(page: Page, number: int) -> Any:
     return page.locator(f"[data-row='{number}']")
 
@@ -176,8 +180,23 @@ def test_both_dancers_fill_their_panes_and_nothing_of_them_is_cut_off(empty: Sta
             assert high < pane[size] + 0.5
             room.append(pane[size] - (high - low))
         assert min(room) == pytest.approx(0, abs=0.5)
+    near = page.locator("video").first.bounding_box()
+    assert near
     page.keyboard.press("v")
-    expect(page.locator("video").first).to_have_attribute("style", re.compile("100%"))
+    page.wait_for_function("w => document.querySelector('video').getBoundingClientRect().width < w", arg=near["width"])
+
+
+def test_a_part_that_is_off_is_drawn_over_the_pictures_where_it_is_seen(
+    empty: Stack, compared: str, page: Page
+) -> None:
+    page.goto(f"{empty.address}{compared}/compare?row=2&count=7")
+    expect(page.get_by_label("Evidence")).to_contain_text("left upper arm")
+    lines = [page.locator(f"video[aria-label^={whose}] ~ svg line.stroke-{ink}") for whose, ink in OVER]
+    for line in lines:
+        expect(line).to_have_count(1)
+    page.keyboard.press("Shift+ArrowRight")
+    for line in lines:
+        expect(line).to_have_count(0)
 
 
 def test_the_clips_stay_at_one_count_while_they_play(empty: Stack, compared: str, page: Page) -> None:

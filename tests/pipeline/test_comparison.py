@@ -65,8 +65,7 @@ def test_the_worst_row_stands_first(results: list[Comparison], reference: Record
     assert results[0].redrill[0] == 3
     assert results[1].redrill[0] == 3
     assert results[2].redrill == (5,)
-    take = recording(TAKES[0]).track
-    assert Outcome.of(results[0], lantern_quay.SHEET, reference.track, take).strong == "Redrill Lanterns"
+    assert Outcome.of(results[0], lantern_quay.SHEET, reference, recording(TAKES[0])).strong == "Redrill Lanterns"
 
 
 def test_by_hand_the_same_is_found(reference: Recording) -> None:
@@ -81,13 +80,13 @@ def test_by_hand_the_same_is_found(reference: Recording) -> None:
 def test_without_sound_the_movement_tells(reference: Recording) -> None:
     """To within a frame; the dancer's own constant can't be known then."""
     plan = lantern_quay.TAKES[1]
-    take = recording(TAKES[1]).track
-    result = compared(reference, Recording(take), lantern_quay.SHEET, GRID)
+    take = Recording(recording(TAKES[1]).track)
+    result = compared(reference, take, lantern_quay.SHEET, GRID)
     truth = lantern_quay.take_grid(plan).seconds(0.0) - GRID.seconds(0.0)
     assert (result.alignment.method, result.alignment.constant_lag_ms) == (Method.MOVEMENT, None)
     assert result.alignment.offset_s == pytest.approx(float(truth), abs=0.033)
     assert told(result, plan.faults).missed == []
-    assert "by the movement" in Outcome.of(result, lantern_quay.SHEET, reference.track, take).common_time
+    assert "by the movement" in Outcome.of(result, lantern_quay.SHEET, reference, take).common_time
 
 
 def test_where_neither_tells_count_1_must_be_said(reference: Recording) -> None:
@@ -101,7 +100,7 @@ def test_where_neither_tells_count_1_must_be_said(reference: Recording) -> None:
 
 
 def test_an_outcome_survives_its_form(results: list[Comparison], reference: Recording) -> None:
-    made = Outcome.of(results[0], lantern_quay.SHEET, reference.track, recording(TAKES[0]).track)
+    made = Outcome.of(results[0], lantern_quay.SHEET, reference, recording(TAKES[0]))
     assert Outcome.model_validate_json(made.model_dump_json()).model_dump_json() == made.model_dump_json()
     assert [c.at for c in made.counts] == [c.at for c in made.comparison.counts]
 
@@ -123,8 +122,8 @@ def test_what_has_no_unit_is_told_and_survives_its_form_too(reference: Recording
     )
     rows = inside[:, None, None]
     danced = replace(take, image=np.where(rows, other.image, take.image), world=np.where(rows, other.world, take.world))
-    result = compared(reference, replace(whole, track=danced), lantern_quay.SHEET, GRID)
-    made = Outcome.of(result, lantern_quay.SHEET, reference.track, danced)
+    own = replace(whole, track=danced)
+    made = Outcome.of(compared(reference, own, lantern_quay.SHEET, GRID), lantern_quay.SHEET, reference, own)
     again = Outcome.model_validate_json(made.model_dump_json())
     assert kind in {f.kind for f in again.comparison.phrases[1].findings}
     assert again.comparison.redrill[0] == 2

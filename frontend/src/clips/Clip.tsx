@@ -1,6 +1,7 @@
 import { type ReactNode, useCallback, useState } from 'react';
 import type { FrameForm } from '../api/schema';
-import { placed, type Size } from './framing';
+import { placed, type Size, WHOLE } from './framing';
+import { type Drawn, Lines } from './Lines';
 import type { Player, Side } from './player';
 
 type Props = {
@@ -10,7 +11,7 @@ type Props = {
   label: string;
   whose: 'teach' | 'me';
   /** What of the picture is to be seen; all of it where nothing is said. */
-  part?: FrameForm | null | undefined;
+  part?: FrameForm;
   className: string;
   /** As in a mirror. */
   turned?: boolean;
@@ -18,7 +19,9 @@ type Props = {
   numeral?: string | undefined;
   /** Somebody in the picture is being chosen: where it is clicked, as shares of the picture. */
   onPick?: ((place: { x: number; y: number }) => void) | null;
-  /** What is drawn over the picture. */
+  /** Lines over the picture, which stay where they are in it. */
+  lines?: readonly Drawn[];
+  /** What is drawn over the pane. */
   children?: ReactNode;
 };
 
@@ -29,11 +32,12 @@ export function Clip({
   clip,
   label,
   whose,
-  part = null,
+  part = WHOLE,
   className,
   turned = false,
   onPick = null,
   numeral,
+  lines = [],
   children,
 }: Props) {
   const attach = useCallback((video: HTMLVideoElement | null) => player.attach(side, video), [player, side]);
@@ -44,7 +48,7 @@ export function Clip({
     observer.observe(box);
     return () => observer.disconnect();
   }, []);
-  const lies = part && pane && picture ? placed(pane, picture, part) : { width: '100%', height: '100%' };
+  const lies = pane && picture ? placed(pane, picture, part) : { width: '100%', height: '100%' };
   return (
     <div ref={measure} className={`relative overflow-hidden rounded-[3px] bg-[#222] ${className}`}>
       {clip.playable ? (
@@ -53,7 +57,7 @@ export function Clip({
           key={clip.id}
           ref={attach}
           src={`/api/clips/${clip.id}/play`}
-          className={`absolute max-w-none object-contain ${turned ? '-scale-x-100' : ''} ${onPick ? 'cursor-crosshair' : ''}`}
+          className={`absolute max-w-none ${turned ? '-scale-x-100' : ''} ${onPick ? 'cursor-crosshair' : ''}`}
           style={lies}
           aria-label={label}
           playsInline
@@ -68,6 +72,7 @@ export function Clip({
           This clip is being made ready to play.
         </p>
       )}
+      {picture && <Lines drawn={lines} lies={lies} />}
       {clip.playable && children}
       <span className="absolute left-[7px] top-1.5 max-w-[90%] truncate rounded-xs bg-[#15171bcc] px-[7px] pb-0.5 pt-px text-sm phone:left-1 phone:px-1 phone:text-[11.5px] font-semibold text-paper">
         {label}
@@ -82,11 +87,9 @@ export function Clip({
   );
 }
 
-/** The picture stands in the middle of its box, as large as it may be. */
+/** The box of the video is its picture. */
 function placeIn(video: HTMLVideoElement, clientX: number, clientY: number, turned: boolean) {
   const box = video.getBoundingClientRect();
-  const scale = Math.min(box.width / video.videoWidth, box.height / video.videoHeight);
-  const x = 0.5 + (clientX - box.left - box.width / 2) / (scale * video.videoWidth);
-  const y = 0.5 + (clientY - box.top - box.height / 2) / (scale * video.videoHeight);
-  return { x: turned ? 1 - x : x, y };
+  const x = (clientX - box.left) / box.width;
+  return { x: turned ? 1 - x : x, y: (clientY - box.top) / box.height };
 }

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import type { ClipView, Outcome } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import type { Player } from '../clips/player';
+import { useSeen } from '../clips/usePlayer';
 import type { Place } from '../sheet/choosing';
 import { Pair, PlayAct, SoundOf, Tempo } from '../takes/Pair';
 import type { useTake } from '../takes/useTake';
@@ -34,9 +35,14 @@ export function Looking({
   redrill,
   drilled,
 }: LookingProps) {
+  const stands = useSeen(player, (p) => !p.playing && !!place && !!lines && at(p, lines, place));
   return (
     <div className="flex flex-col gap-[11px] phone:grid phone:grid-cols-[150px_minmax(0,1fr)] phone:gap-x-3 phone:gap-y-2">
-      <Pair {...{ reference, take, outcome, player }} className="h-[286px] phone:h-[104px]" />
+      <Pair
+        {...{ reference, take, outcome, player }}
+        marks={stands ? words?.marks : null}
+        className="h-[286px] phone:h-[104px]"
+      />
       <div className="phone:max-h-[104px] phone:overflow-auto">
         {place && (
           <div className="flex items-baseline gap-3 whitespace-nowrap bench:pb-[11px]">
@@ -69,6 +75,12 @@ export function Looking({
     </div>
   );
 }
+
+/** Seconds of the clip within which it stands at a count. */
+const THERE_S = 0.02;
+
+const at = (player: Player, lines: Lines, place: Place) =>
+  Math.abs(player.seconds - secondsOf(lines.lead, place.cell.at)) < THERE_S;
 
 type Span = 'none' | 'count' | 'row';
 const SPANS = [

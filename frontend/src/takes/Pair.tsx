@@ -1,7 +1,9 @@
 /** Instructor and student side by side, locked by count, and how they are played. */
 import { useState } from 'react';
-import type { ClipView, FrameForm, Outcome } from '../api/schema';
+import type { ClipView, FrameForm, LineForm, MarksForm, Outcome } from '../api/schema';
 import { Clip } from '../clips/Clip';
+import { WHOLE } from '../clips/framing';
+import type { Drawn } from '../clips/Lines';
 import type { Player } from '../clips/player';
 import { usePlayKeys, useSeen } from '../clips/usePlayer';
 import { Choices } from '../ui/Choices';
@@ -12,6 +14,8 @@ type Props = {
   take: ClipView;
   /** Where the dancers are in their pictures. */
   outcome: Outcome | null;
+  /** What is off, while the clips stand where it is seen. */
+  marks?: MarksForm | null;
   player: Player;
   className: string;
 };
@@ -19,7 +23,7 @@ type Props = {
 /** Until it is known where they are: the picture's whole height, about its middle. */
 const MIDDLE: FrameForm = { left: 0.5, top: 0, right: 0.5, bottom: 1 };
 
-export function Pair({ reference, take, outcome, player, className }: Props) {
+export function Pair({ reference, take, outcome, marks, player, className }: Props) {
   const [whole, setWhole] = useState(false);
   const fps = reference?.fps ?? 30;
   usePlayKeys(player, fps);
@@ -29,7 +33,8 @@ export function Pair({ reference, take, outcome, player, className }: Props) {
       {reference && (
         <Clip
           {...{ player, className }}
-          part={whole ? null : (outcome?.reference_frame ?? MIDDLE)}
+          part={whole ? WHOLE : (outcome?.reference_frame ?? MIDDLE)}
+          lines={inked('teach', marks?.reference)}
           clip={reference}
           side="lead"
           whose="teach"
@@ -38,7 +43,8 @@ export function Pair({ reference, take, outcome, player, className }: Props) {
       )}
       <Clip
         {...{ player, className }}
-        part={whole ? null : (outcome?.take_frame ?? MIDDLE)}
+        part={whole ? WHOLE : (outcome?.take_frame ?? MIDDLE)}
+        lines={[...inked('teach', marks?.meant), ...inked('me', marks?.own)]}
         clip={take}
         side="follow"
         whose="me"
@@ -47,6 +53,9 @@ export function Pair({ reference, take, outcome, player, className }: Props) {
     </div>
   );
 }
+
+const inked = (whose: Drawn['whose'], lines: readonly LineForm[] = []): Drawn[] =>
+  lines.map((line) => ({ ...line, whose }));
 
 const PERCENTS = [50, 75, 100].map((value) => ({ value, text: `${value} %` }));
 const SOUNDS = [

@@ -45,7 +45,8 @@ export const Help = ({ onClose }: { onClose: () => void }) => (
     <p className="border-t border-hair pt-3 text-sm text-soft">
       How to read a cell: the thin line is the count, the thick mark is you; left of it is ahead, right of it
       behind. The bar under it is how much of the body was where it should be. Hatched: not seen. Dotted:
-      free.
+      free. Lines over the pictures: the part that was off, and in the instructor’s ink where it is meant to
+      be.
     </p>
   </Ask>
 );

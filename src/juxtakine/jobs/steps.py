@@ -8,7 +8,6 @@ from juxtakine.core.comparing.compare import CompareError, nearest, told
 from juxtakine.core.comparing.results import Comparison
 from juxtakine.core.comparing.styles import Measured, nearer_style
 from juxtakine.core.movement.following import NobodyThere
-from juxtakine.core.movement.tracks import Track
 from juxtakine.jobs import inputs
 from juxtakine.jobs.assembly import parts_of
 from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of
@@ -105,20 +104,26 @@ def compare(clip_id: int, tick: Progress) -> None:
     with session() as db:
         wanted = inputs.of(clips.get(db, clip_id))
     tick(0, 1)
-    beside, result, styles = _beside(wanted)
-    tracks = _track(beside.source), _track(wanted.own)
+    own = _recording(wanted.own)
+    recordings = {shown: _recording(shown.source) for shown in (*wanted.references, *wanted.styles)}
+    beside, result, styles = _beside(wanted, own, recordings)
     with session() as db:
         names = [clips.get(db, style.clip_id).name for style in styles]
-        made = Outcome.of(result, wanted.sheet, *tracks, names).model_dump_json()
+        made = Outcome.of(result, wanted.sheet, recordings[beside], own, names).model_dump_json()
         row = ComparisonRow(clip_id=clip_id, reference_id=beside.clip_id, inputs=wanted.fingerprint, result=made)
         db.merge(row)
     tick(1, 1)
 
 
-def _beside(wanted: inputs.Inputs) -> tuple[inputs.Shown, Comparison, list[inputs.Shown]]:
+Recordings = dict[inputs.Shown, Recording]
+
+
+def _beside(
+    wanted: inputs.Inputs, own: Recording, recordings: Recordings
+) -> tuple[inputs.Shown, Comparison, list[inputs.Shown]]:
     """Of the references that may be taken, the one seen from the nearest angle, and what is told beside it; with the
     others whose style may be right as well. Raises CompareError where the take can be compared with none."""
-    made, refused = _measured(wanted)
+    made, refused = _measured(wanted, own, recordings)
     candidates = [shown for shown in made if shown in wanted.references]
     if not candidates and refused:
         raise refused
@@ -128,15 +133,17 @@ def _beside(wanted: inputs.Inputs) -> tuple[inputs.Shown, Comparison, list[input
     return beside, told(nearer, wanted.sheet), styles
 
 
-def _measured(wanted: inputs.Inputs) -> tuple[dict[inputs.Shown, Measured], CompareError | None]:
+def _measured(
+    wanted: inputs.Inputs, own: Recording, recordings: Recordings
+) -> tuple[dict[inputs.Shown, Measured], CompareError | None]:
     """The take beside each reference with which it can be compared, and why it can't with another."""
-    own, heard = _recording(wanted.own), wanted.music and _heard(wanted.music.source)
+    heard = wanted.music and _heard(wanted.music.source)
     music = Music(heard, wanted.music.grid) if wanted.music and heard else None
     made, refused = {}, None
-    for beside in dict.fromkeys((*wanted.references, *wanted.styles)):
+    for beside, reference in recordings.items():
         said = Said(wanted.own_grid, Align.AUTO, beside.sides, music, wanted.enters)
         try:
-            made[beside] = measured(_recording(beside.source), own, wanted.sheet, beside.grid, said)
+            made[beside] = measured(reference, own, wanted.sheet, beside.grid, said)
         except CompareError as error:
             refused = error
     return made, refused
@@ -158,14 +165,10 @@ def _clip(clip_id: int) -> Clip:
 
 
 def _recording(source: inputs.Source) -> Recording:
-    return Recording(_track(source), _heard(source), source.cameras)
-
-
-def _track(source: inputs.Source) -> Track:
     made = shelf().fetch(source.track)
     if made is None:
         raise ClipError("This clip's track is not there any more. Measure it again.")
-    return made
+    return Recording(made, _heard(source), source.cameras)
 
 
 def _heard(source: inputs.Source) -> Heard | None:

@@ -16,7 +16,7 @@ from juxtakine.core.comparing.sides import UNSAID, KnownSides
 from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, expand
-from juxtakine.core.movement.cleaning import clean
+from juxtakine.core.movement.cleaning import Movement, clean
 from juxtakine.core.movement.features import Features, Span, features
 from juxtakine.core.movement.tracks import Track
 from juxtakine.media.sound import RATE
@@ -59,8 +59,12 @@ class Recording:
     cameras: tuple[Span, ...] = ()
 
     @cached_property
+    def movement(self) -> Movement:
+        return clean(self.track)
+
+    @cached_property
     def features(self) -> Features:
-        return features(clean(self.track), self.cameras)
+        return features(self.movement, self.cameras)
 
 
 class Align(StrEnum):

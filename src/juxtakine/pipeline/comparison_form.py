@@ -95,7 +95,7 @@ class ComparisonForm(Form):
     def of(cls, c: core.Comparison) -> "ComparisonForm":
         return cls(
             alignment=AlignmentForm(**vars(c.alignment)),
-            mirror=MirrorForm(**vars(c.mirror)),
+            mirror=MirrorForm(used=c.mirror.used, whose=c.mirror.whose, certainty=c.mirror.certainty),
             counts=[_count(r) for r in c.counts],
             phrases=[_phrase_result(p) for p in c.phrases],
             redrill=list(c.redrill),

@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 
 from juxtakine.core.comparing import words
+from juxtakine.core.comparing.marks import Marks, Picture, marks
 from juxtakine.core.comparing.results import Comparison, CountResult, Method, PhraseKind, TimingVerdict, Unit
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.drilling.loops import Drill, RunIn, drills
 from juxtakine.core.movement.framing import frame_of
 from juxtakine.core.movement.tracks import Track
+from juxtakine.pipeline.comparison import Recording
 from juxtakine.pipeline.comparison_form import ComparisonForm
 from juxtakine.pipeline.forms import Form, Share
 
@@ -29,12 +31,30 @@ class RemarkForm(Form):
     off: bool
 
 
+class LineForm(Form):
+    """From one point of a picture to another, as shares of it."""
+
+    x1: Share
+    y1: Share
+    x2: Share
+    y2: Share
+
+
+class MarksForm(Form):
+    """Over the instructor's picture, and over the student's: the parts that are off, and where they are meant to be."""
+
+    reference: list[LineForm]
+    own: list[LineForm]
+    meant: list[LineForm]
+
+
 class CountWords(Form):
     """`timing_sure`: false where a count is ahead or behind by no finding that is sure."""
 
     at: float
     timing_sure: bool
     remarks: list[RemarkForm]
+    marks: MarksForm
 
 
 class LoopForm(Form):
@@ -78,10 +98,11 @@ class Outcome(Form):
 
     @classmethod
     def of(
-        cls, comparison: Comparison, sheet: Sheet, reference: Track, take: Track, styles: Sequence[str] = ()
+        cls, comparison: Comparison, sheet: Sheet, reference: Recording, take: Recording, styles: Sequence[str] = ()
     ) -> "Outcome":
-        """Of the tracks that were compared; `styles` names the other references whose style may be right too."""
+        """Of the recordings that were compared; `styles` names the other references whose style may be right too."""
         first, last = comparison.counts[0], comparison.counts[-1]
+        seen = [marks(c, comparison.mirror, _picture(reference), _picture(take)) for c in comparison.counts]
         told = words.sentence(comparison, sheet)
         return cls(
             comparison=ComparisonForm.of(comparison),
@@ -89,10 +110,10 @@ class Outcome(Form):
             rest=told.rest,
             common_time=_common_time(comparison),
             rows=[_row(comparison, p.phrase) for p in comparison.phrases],
-            counts=[_count(c, styles) for c in comparison.counts],
+            counts=[_count(c, styles, m) for c, m in zip(comparison.counts, seen, strict=True)],
             drills=[_drill(d, sheet) for d in drills(comparison, sheet)],
-            reference_frame=FrameForm.of(reference, first.reference_s, last.reference_s),
-            take_frame=FrameForm.of(take, first.take_s, last.take_s),
+            reference_frame=FrameForm.of(reference.track, first.reference_s, last.reference_s),
+            take_frame=FrameForm.of(take.track, first.take_s, last.take_s),
         )
 
 
@@ -102,11 +123,16 @@ def _row(comparison: Comparison, phrase: int) -> RowWords:
     return RowWords(phrase=phrase, tallies=told.tallies, kind=told.kind, lines=list(told.lines), state=state)
 
 
-def _count(c: CountResult, styles: Sequence[str]) -> CountWords:
+def _picture(recording: Recording) -> Picture:
+    return Picture(recording.movement, recording.track.width, recording.track.height)
+
+
+def _count(c: CountResult, styles: Sequence[str], seen: Marks) -> CountWords:
     told = [RemarkForm(**vars(r)) for r in words.remarks(c, styles)]
     on = c.timing.verdict is TimingVerdict.ON
     sure = on or any(f.sure for f in (*c.findings, *c.within) if f.unit is Unit.MILLISECONDS)
-    return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told)
+    drawn = {of: [LineForm(**vars(line)) for line in lines] for of, lines in vars(seen).items()}
+    return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told, marks=MarksForm(**drawn))
 
 
 def _drill(d: Drill, sheet: Sheet) -> DrillForm:

@@ -125,6 +125,16 @@ def segment(poses: Poses, part: Part) -> tuple[Floats, Floats]:
     return want, got
 
 
+def meant(part: Part, poses: Poses) -> Floats:
+    """(k, 2) where a segment should point in the take's picture, arms on the torso that is shown; NaN for what is no
+    segment."""
+    if part not in LIMBS:
+        return np.full((len(poses.want), 2), np.nan)
+    torso = LIMBS.index(Part.TORSO)
+    want = poses.want[:, LIMBS.index(part)]
+    return rotated(want, turned(poses.want[:, torso], poses.got[:, torso])) if part in ARMS else want
+
+
 def turned(a: Floats, b: Floats) -> Floats:
     """(k,) degrees from a to b in the picture; y is down, so positive leans to the picture's right."""
     return wrapped(np.degrees(np.arctan2(b[:, 1], b[:, 0]) - np.arctan2(a[:, 1], a[:, 0])))

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from juxtakine.core.comparing.noise import chance_of_fault, cues, kind_of, standard_error
-from juxtakine.core.comparing.poses import ARMS, Poses, poses_of, rotated, segment, turned
+from juxtakine.core.comparing.poses import ARMS, Poses, meant, poses_of, rotated, segment, turned
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View
 from juxtakine.core.counting.sheets import Score, SheetCount
@@ -58,7 +58,9 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
     """The position on each count, the student taken `lags_s` (k,) after the common time."""
     poses = poses_of(view, np.array([float(c.at) for c in counts]), lags_s)
     measured = {part: measured_of(part, poses) for part in Part}
-    results = {part: _results(part, m, _standard_errors(part, m, poses)) for part, m in measured.items()}
+    results = {
+        part: _results(part, m, _standard_errors(part, m, poses), meant(part, poses)) for part, m in measured.items()
+    }
     return [_position(i, {p: r[i] for p, r in results.items() if _scored(c, p)}, poses) for i, c in enumerate(counts)]
 
 
@@ -215,18 +217,19 @@ def _scored(count: SheetCount, part: Part) -> bool:
     return count.scores[LAYER_OF[part]] in (Score.BOTH, Score.POSITION)
 
 
-def _results(part: Part, m: PartErrors, se: Floats) -> list[PartResult]:
-    """What is told of a part on each count."""
+def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartResult]:
+    """What is told of a part on each count; (k, 2) `meant` with NaN for what is no segment."""
     unit, least = unit_of(part), passes(part)
     tolerance = np.maximum(least, SPREAD_LIMIT * se)
     known = (m.seen >= SEEN) & np.isfinite(m.error) & np.isfinite(se)
     size = np.where(known, np.abs(m.error) / tolerance, 0.0)
     rank = (size > 1).astype(int) + (size > NEAR)
-    rows = (known, m.error, m.seen, rank, se, tolerance)
+    there = np.isfinite(meant).all(1)
+    rows = (known, m.error, m.seen, rank, se, tolerance, there, *meant.T)
     return [
-        PartResult(error, unit, share, _RANK[r], se_, limit, words) if k
+        PartResult(error, unit, share, _RANK[r], se_, limit, words, meant=(x, y) if t else None) if k
         else PartResult(None, unit, share, PositionVerdict.NOT_SEEN, least, least)
-        for k, error, share, r, se_, limit, words in zip(*(a.tolist() for a in rows), m.words, strict=True)
+        for k, error, share, r, se_, limit, t, x, y, words in zip(*(a.tolist() for a in rows), m.words, strict=True)
     ]  # fmt: skip
 
 

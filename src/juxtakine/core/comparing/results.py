@@ -93,11 +93,17 @@ class Whose(StrEnum):
 
 @dataclass(frozen=True)
 class Mirror:
-    """Whether the movements are mirror images of each other; `used` is None where that could not be told."""
+    """Whether the movements are mirror images of each other; `used` is None where that could not be told. `turned` are
+    those that were compared as their mirror images, so that left is the student's own."""
 
     used: bool | None
-    whose: Whose | None
+    turned: frozenset[Whose]
     certainty: float
+
+    @property
+    def whose(self) -> Whose | None:
+        """Which of the two is the other's mirror image."""
+        return next(iter(self.turned)) if len(self.turned) == 1 else None
 
 
 @dataclass(frozen=True)
@@ -121,7 +127,9 @@ class Timing:
 
 @dataclass(frozen=True)
 class PartResult:
-    """One part on one count; `se` is the standard error of `error` in its unit, known from the take's own noise."""
+    """One part on one count; `se` is the standard error of `error` in its unit, known from the take's own noise.
+    `meant`: where the instructor's segment points in the student's picture, x right, y down, in the segment's own
+    near-longest length."""
 
     error: float | None
     unit: Unit
@@ -131,6 +139,7 @@ class PartResult:
     tolerance: float
     words: str = ""
     follows: Part | None = None
+    meant: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)

@@ -52,8 +52,8 @@ def turned_back(
         images, certainty = _told(views, counts)
     other, flipped = _settled(sides, images)
     untold = asked and images is None and other == flipped
-    whose = None if other == flipped else Whose.REFERENCE if other else Whose.TAKE
-    mirror = Mirror(None if untold else other != flipped, whose, certainty)
+    turned = frozenset(w for w, is_turned in ((Whose.REFERENCE, other), (Whose.TAKE, flipped)) if is_turned)
+    mirror = Mirror(None if untold else other != flipped, turned, certainty)
     if views and not other:
         return views[flipped], mirror
     own = reference.mirrored if other else reference, take.mirrored if flipped else take

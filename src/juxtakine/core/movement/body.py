@@ -70,10 +70,16 @@ SEGMENTS: dict[Part, tuple[tuple[Mark, ...], tuple[Mark, ...]]] = {
 TRUNK_AND_LEGS = (Part.TORSO, Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 
 
+def ends(points: NDArray[np.float64], part: Part) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """(n, d) the segment's beginning and its end, of (n, 33, d) landmarks."""
+    start, end = (np.asarray(sum(points[:, mark] for mark in marks) / len(marks)) for marks in SEGMENTS[part])
+    return start, end
+
+
 def along(points: NDArray[np.float64], part: Part) -> NDArray[np.float64]:
     """(n, d) from the segment's beginning to its end, of (n, 33, d) landmarks."""
-    start, end = (sum(points[:, mark] for mark in marks) / len(marks) for marks in SEGMENTS[part])
-    return np.asarray(end - start)
+    start, end = ends(points, part)
+    return end - start
 
 
 PARENT = {

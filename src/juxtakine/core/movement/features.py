@@ -130,6 +130,12 @@ def _segment(image: Floats, world: Floats, error: Floats, part: Part) -> tuple[F
     return np.column_stack([flat, deep]), np.column_stack([_doubt(error, part) / longest, deep_error])
 
 
+def lengths(movement: Movement, part: Part) -> Floats:
+    """(n,) how many pixels a segment's own near-longest length is, at each step, as the dancer comes nearer."""
+    near = nearness(movement.image, movement.world)
+    return np.asarray(near * _longest(movement.image / near[:, None, None], part))
+
+
 def _longest(image: Floats, part: Part) -> float:
     """The segment's own near-longest length in the picture, in pixels."""
     if part is Part.HEAD:
