@@ -84,6 +84,7 @@ def views(browser: Browser, where: str) -> None:
         ("count", "count?row=2&count=4", DESK, "The sheet is counted"),
         ("count-phone", "count?row=2&count=4", PHONE, "The sheet is counted"),
         ("compare", "compare?take=1&row=3&count=3+%26", DESK, "Redrill Lanterns"),
+        ("compare-part", "compare?take=1&row=2&count=7", DESK, "left upper arm"),
         ("compare-phone", "compare?take=1&row=3&count=3+%26", PHONE, "Redrill Lanterns"),
         ("redrill", "redrill?take=1", DESK, "worst first"),
     ):

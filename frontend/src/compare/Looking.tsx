@@ -76,8 +76,8 @@ export function Looking({
   );
 }
 
-/** Seconds of the clip within which it stands at a count. */
-const THERE_S = 0.02;
+/** Seconds of the clip within which it stands at a count: less than a frame. */
+const THERE_S = 0.005;
 
 const at = (player: Player, lines: Lines, place: Place) =>
   Math.abs(player.seconds - secondsOf(lines.lead, place.cell.at)) < THERE_S;

@@ -102,7 +102,8 @@ class Outcome(Form):
     ) -> "Outcome":
         """Of the recordings that were compared; `styles` names the other references whose style may be right too."""
         first, last = comparison.counts[0], comparison.counts[-1]
-        seen = [marks(c, comparison.mirror, _picture(reference), _picture(take)) for c in comparison.counts]
+        pictures = _picture(reference), _picture(take)
+        seen = [marks(c, comparison.mirror, *pictures) for c in comparison.counts]
         told = words.sentence(comparison, sheet)
         return cls(
             comparison=ComparisonForm.of(comparison),

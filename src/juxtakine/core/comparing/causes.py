@@ -45,8 +45,9 @@ MISTAKEN = (FindingKind.LIMB, FindingKind.HEAD, FindingKind.FACING)
 less likely to be so by this much (logarithm of the odds). Fitted on 480 tuning pairs: of what was said to be 80 to 97 %
 sure 71 % was true where nothing else was off, and 86 % where something was."""
 STEEPER = 2.5
-"""So much quicker their odds fall below what is sure: they are wrong seldom, but then by much. Of what was said to be
-50 to 80 % sure 46 % was true in the same pairs, and 65 of 68 % of the two fifths that are left of it."""
+"""So much quicker their odds (logarithm) fall below what is sure: a part is mistaken seldom, but then by much. In the
+same pairs, of what was said to be 50 to 80 % sure 46 % was true; of the two fifths that are left of it 65 %, where 68
+are said."""
 CUT_OFF, OTHERWISE = 0.92, 0.06
 """The share of the arms' ways below which they are cut off, and the standard error of it from which on they are other
 ways, and not the same ones smaller."""
@@ -292,9 +293,9 @@ def _usual_way(others: Sequence[float]) -> float:
 
 
 def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
-    """Limbs, heads and facings are less sure where they alone are off: where a take is right but for one part on one
-    count, that is likelier an error of the estimator's than where others are off as well, as many parts were looked at
-    on many counts. And they are where they are hardly off at all."""
+    """Limbs, heads and facings are less sure where they are hardly off, and where they alone are: where a take is right
+    but for one part on one count, that is likelier an error of the estimator's than where others are off as well, as
+    many parts were looked at on many counts."""
     clear = [f for r in results for f in r.findings if f.certainty >= CLEARLY]
 
     def doubted(f: Finding) -> Finding:

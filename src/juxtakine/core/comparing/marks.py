@@ -58,10 +58,8 @@ def _shown(picture: Picture, part: Part, turned: bool, seconds: float) -> Line |
 
 def _meant(result: CountResult, part: Part, take: Picture, turned: bool) -> tuple[Line, Line] | None:
     """The student's segment, and the instructor's put to where it begins."""
-    points, meant = (
-        _points(take, mirrored_part(part) if turned else part, result.take_s),
-        result.position.parts[part].meant,
-    )
+    points = _points(take, mirrored_part(part) if turned else part, result.take_s)
+    meant = result.position.parts[part].meant
     if points is None or meant is None:
         return None
     start, end, length = points
