@@ -18,6 +18,8 @@ from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.pipeline.comparison import Recording
 
+FOUND = "somebody is found in both clips"
+
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="accuracy")
@@ -75,11 +77,14 @@ def _one(seed: int, model: str, library_pairs: int | None) -> Scores:
     tracks = of_pair(one, model, library_pairs)
     reference, take = (Recording(t).features for t in tracks)
     given = CommonTime(one.take_grid, Method.SOUND, 1.0)
+    if not all(t.found.any() for t in tracks):  # the application says so, and there is nothing to compare
+        return Scores(hits={FOUND: [False]}, misses=[f"{seed} {one.film} nobody is found {one.conditions}"])
     try:
         scores = scored(one, compare(reference, take, one.routine.sheet, one.reference_grid, given, one.sides))
         scores.add(common.by_movement(one, reference, take))
         scores.add(common.as_found(one, *tracks))
         scores.add(plain.scored(one, plain.told(one, *tracks)))
+        scores.hits[FOUND].append(True)
     except Exception as error:  # a pair that breaks must not take the table with it
         raise RuntimeError(f"pair {seed} {one.conditions}") from error
     return scores

@@ -112,3 +112,12 @@ def test_where_sound_and_movement_contradict_neither_is_sure() -> None:
 def test_with_no_movement_the_sound_alone_must_be_sure_enough() -> None:
     assert settled([common(9.0, Method.SOUND, 0.4)], None, 16) is None
     assert settled([common(9.0, Method.SOUND, 0.6)], None, 16) == common(9.0, Method.SOUND, 0.6)
+
+
+@pytest.mark.parametrize(("counts_away", "certainty", "believed"), [(1, 1.0, True), (20, 0.9, True), (20, 0.99, False)])
+def test_sure_sound_yields_to_no_student_off_the_music_but_to_a_dance_that_is_surely_elsewhere(
+    counts_away: int, certainty: float, believed: bool
+) -> None:
+    sound = common(4.4, Method.SOUND, 0.98)
+    told = settled([sound], common(4.4 + counts_away * 60 / BPM, Method.MOVEMENT, certainty), 16)
+    assert told == (sound if believed else None)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from juxtakine.core.comparing.common_movement import match_movements
 from juxtakine.core.comparing.common_sound import match_sounds
-from juxtakine.core.comparing.common_time import SURE, CommonTime, settled
+from juxtakine.core.comparing.common_time import CommonTime, settled
 from juxtakine.core.comparing.compare import CompareError, measure, told
 from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.core.comparing.sides import UNSAID, KnownSides
@@ -124,8 +124,6 @@ def _by_sound(music: Music | None, take: Heard | None, said: Said) -> list[Commo
 def _found(
     by_sound: list[CommonTime], danced: Features, own: Features, sheet: Sheet, grid: Grid, align: Align
 ) -> CommonTime:
-    if by_sound and by_sound[0].certainty >= SURE:
-        return by_sound[0]
     counts = np.array([float(c.at) for c in expand(sheet)])
     moved = None if align is Align.SOUND else match_movements(danced, own, grid, counts)
     movement = moved and CommonTime(moved.grid, Method.MOVEMENT, moved.certainty)

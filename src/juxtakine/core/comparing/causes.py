@@ -35,8 +35,11 @@ LEAST_MOTION = 60.0
 ELSEWHERE_DEG = 15.0
 """Mean over the limbs from which on somebody is not where the reference arrives."""
 TURNED_DEG = 40.0
-OTHER_SIDE_DEG, OTHER_SIDE_BETTER = 12.0, 0.65
-"""The other side: the limbs are so far off in the mean, and by this share less far from the mirror image."""
+ASIDE_DEG, MOST_ASIDE, ALIKE = 5.0, 4.0, 0.2
+"""A count on which the limbs are so much nearer to the mirror image, in the mean, speaks once for the other side (or
+against it), one on which they are much nearer so many times at most; from so many times on it says anything."""
+NEARER = 0.7
+"""So much nearer to the mirror image a stretch on the other side is as a whole."""
 WHOLE = 0.2
 """So near to whole counts a slip is said to be so many."""
 CLEARLY, AROUND, ALONE = 0.9, Fraction(3, 2), 1.2
@@ -135,17 +138,30 @@ def _chance(value: float, even: float, steep: float) -> float:
 
 
 def _other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
-    """Two counts or more that fit the mirrored reference clearly better."""
-    fits = (e.plain_deg > OTHER_SIDE_DEG) & (e.mirrored_deg < OTHER_SIDE_BETTER * e.plain_deg)
-    at = {r.count.at: i for i, r in enumerate(results)}
-    for run in _runs(results, [bool(f) and r.count.posed for f, r in zip(fits, results, strict=True)]):
-        if len(run) < 2:
+    """The stretch of a phrase that speaks most for the other side, on some of whose counts both sides may be alike. One
+    count alone only where the student went there: who stands may have been there before."""
+    posed = np.array([r.count.posed for r in results])
+    speaks = np.clip((e.plain_deg - e.mirrored_deg) / ASIDE_DEG, -MOST_ASIDE, MOST_ASIDE)
+    speaks = np.where(posed, np.nan_to_num(speaks), 0.0)
+    for _, group in groupby(range(len(results)), key=lambda i: results[i].count.phrase):
+        rows = list(group)
+        stretch = _most([float(s) for s in speaks[rows]])
+        rows = [i for i in rows[stretch] if abs(speaks[i]) > ALIKE]
+        if not rows or (len(rows) == 1 and not e.ways[rows[0]] > STANDS):
             continue
-        rows = [at[r.count.at] for r in run]
-        better = float(np.mean(e.plain_deg[rows] / np.maximum(e.mirrored_deg[rows], 3.0)))
-        sure = _chance(better * len(run) ** 0.5, 2.6, 2.0)
-        text = f"danced to the other side from {_span(run)}"
-        yield _finding(FindingKind.WRONG_SIDE, run, 0.0, None, sure, text), _everything
+        run = results[rows[0] : rows[-1] + 1]
+        if e.mirrored_deg[rows].sum() < NEARER * e.plain_deg[rows].sum():
+            sure = _chance(float(speaks[rows].sum()), 2.5, 3.0)
+            text = f"danced to the other side {_from_to(run)}"
+            yield _finding(FindingKind.WRONG_SIDE, run, 0.0, None, sure, text), _everything
+
+
+def _most(values: Sequence[float]) -> slice:
+    """Where neighbouring values have the largest sum."""
+    sums = np.concatenate([[0.0], np.cumsum(values)])
+    gains = np.triu(sums[1:] - sums[:-1, None])
+    first, last = np.unravel_index(int(gains.argmax()), gains.shape)
+    return slice(int(first), int(last) + 1)
 
 
 def _missing(results: Sequence[CountResult], e: Evidence) -> Causes:
@@ -312,6 +328,11 @@ def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
 def _likely(told: Iterable[Finding]) -> tuple[Finding, ...]:
     """What is likelier an error of the estimator's is none."""
     return tuple(f for f in told if f.certainty >= LEAST_CERTAINTY)
+
+
+def _from_to(run: Sequence[CountResult]) -> str:
+    """ "from 3 & to 6", "on 7"."""
+    return f"from {_span(run)}" if len(run) > 1 else f"on {run[0].count.label}"
 
 
 def _span(run: Sequence[CountResult]) -> str:
