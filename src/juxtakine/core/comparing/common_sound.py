@@ -19,7 +19,6 @@ from scipy.special import expit
 
 from juxtakine.core.comparing.common_tempo import (
     COUNTS_AWAY,
-    LEAST_AGREEING,
     LEAST_SHARE,
     PIECE_S,
     Onsets,
@@ -40,8 +39,9 @@ EVEN_LEAD, LEAD_STEEP = 0.165, 45.0
 """The same for slowed music, from how far its likeness stands above the next place's."""
 LIKE, LIKE_SPREAD = 0.11, 0.02
 """And from the likeness itself: below it is chance."""
-AROUND_S, AGREES_S = 0.25, 0.01
-"""A piece agrees with a place that it finds again by itself, so nearly, among all that are so near."""
+AROUND_S, AGREES_S, LEAST_AGREEING = 0.25, 0.01, 0.6
+"""A piece agrees with a place that it finds again by itself, so nearly, among all that are so near; so many of them
+must."""
 ABOVE_OTHER_COUNTS = 4.0
 """How many times as high as a count or two away the place must be."""
 

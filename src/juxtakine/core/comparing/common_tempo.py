@@ -29,13 +29,14 @@ APART_S = 0.12
 CANDIDATES = 5
 PIECE_S, REACH_S = 4.0, (0.25, 0.1, 0.06)
 """Length of the pieces whose lags make the line, and how far they are looked for, in three rounds."""
-AGREES_S, LEAST_AGREEING = 0.02, 0.6
-"""A piece agrees whose own lag is so small; so many of them must."""
+AGREES_S, NEARLY_ALL = 0.02, 0.85
+"""A piece agrees whose own lag is so small, and so many of them must: of slowed music all do (of 104 made-up takes, in
+rooms), of a count-in with silence after it those with clicks, and of talk there may be one piece in which it fits."""
 COUNTS_AWAY = (-2, -1, 1, 2)
 OTHER_COUNTS = 0.86
 """Where so many counts away fits nearly as well, it is beats that are heard, and not the music."""
 LEAST_PIECES = 3
-"""From which on their lags make a line; fewer give the place alone."""
+"""From which on their lags make a line; fewer give the place alone, and do not tell that it is the music."""
 
 
 @dataclass(frozen=True)
@@ -68,7 +69,7 @@ class Onsets:
     def is_music(self, place: Place, count_s: float) -> bool:
         """Whether most of the reference agrees with a place, and a count of its own more or less does not."""
         lags = np.array([lag for _, lag in _lags(self.shown, self.heard, place, REACH_S[0])])
-        agreeing = bool(len(lags)) and float(np.mean(np.abs(lags) <= AGREES_S)) >= LEAST_AGREEING
+        agreeing = len(lags) >= LEAST_PIECES and float(np.mean(np.abs(lags) <= AGREES_S)) >= NEARLY_ALL
         away = (replace(place, offset_s=place.offset_s + k * count_s / place.tempo) for k in COUNTS_AWAY)
         others = max(_likeness(self.shown, self.heard, other) for other in away)
         return agreeing and others <= OTHER_COUNTS * place.likeness
