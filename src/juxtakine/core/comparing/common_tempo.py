@@ -30,7 +30,7 @@ CANDIDATES = 5
 PIECE_S, REACH_S = 4.0, (0.25, 0.1, 0.06)
 """Length of the pieces whose lags make the line, and how far they are looked for, in three rounds."""
 AGREES_S, NEARLY_ALL = 0.02, 0.85
-"""A piece agrees whose own lag is so small, and so many of them must: of slowed music all do (of 104 made-up takes, in
+"""A piece agrees whose own lag is so small, and so many of them must: of slowed music all do (in 92 made-up takes, in
 rooms), of a count-in with silence after it those with clicks, and of talk there may be one piece in which it fits."""
 COUNTS_AWAY = (-2, -1, 1, 2)
 OTHER_COUNTS = 0.86
