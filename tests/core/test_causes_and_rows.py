@@ -260,6 +260,18 @@ def test_a_limb_that_is_hardly_off_is_told_as_less_likely_still_or_not_at_all(pa
         assert told_as == 0.0 or LEAST_CERTAINTY <= told_as < alone
 
 
+def test_a_stretch_on_the_other_side_may_hold_counts_that_are_alike_on_both() -> None:
+    """By the limbs' degrees from the reference and from its mirror image."""
+    evidence = seen(plain_deg={1: 30.0, 2: 5.0, 3: 14.0}, mirrored_deg={1: 4.0, 2: 5.0, 3: 5.0})
+    assert told(measured(ON_TIME), evidence) == [(FindingKind.WRONG_SIDE, F(1), F(3))]
+
+
+@pytest.mark.parametrize(("goes", "kind"), [(0.9, FindingKind.WRONG_SIDE), (0.1, FindingKind.MISSING)])
+def test_one_count_on_the_other_side_is_that_only_where_the_student_went_there(goes: float, kind: FindingKind) -> None:
+    evidence = seen(plain_deg={2: 40.0}, mirrored_deg={2: 5.0}, ways={2: goes})
+    assert told(measured(ON_TIME), evidence) == [(kind, F(2), F(2))]
+
+
 def test_what_is_only_perhaps_the_cause_takes_nothing_away() -> None:
     results = off(measured(ON_TIME), range(2, 5), left_upper_arm=FAR)
     kinds = {k for k, _, _ in told(results, seen(ranges={1: (0.8, 0.2)}))}
