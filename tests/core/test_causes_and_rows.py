@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from juxtakine.core.comparing import phrases
-from juxtakine.core.comparing.causes import Evidence, explained
+from juxtakine.core.comparing.causes import explained
+from juxtakine.core.comparing.evidence import Evidence
 from juxtakine.core.comparing.findings import LEAST_CERTAINTY, of_count, timing_verdict
 from juxtakine.core.comparing.position import certainty
 from juxtakine.core.comparing.results import (

@@ -7,9 +7,9 @@ import numpy as np
 from scipy.stats import theilslopes
 
 from juxtakine.core.comparing import causes, findings, phrases, timing
-from juxtakine.core.comparing.causes import Evidence
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.counts_off import SHIFTS, carried_on, counts_off
+from juxtakine.core.comparing.evidence import Evidence
 from juxtakine.core.comparing.position import positions
 from juxtakine.core.comparing.results import (
     Alignment,

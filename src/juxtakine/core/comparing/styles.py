@@ -6,7 +6,7 @@ from itertools import groupby
 
 import numpy as np
 
-from juxtakine.core.comparing.causes import Evidence
+from juxtakine.core.comparing.evidence import Evidence
 from juxtakine.core.comparing.results import Alignment, CountResult, Mirror
 from juxtakine.core.movement.tracks import Floats, Ints
 

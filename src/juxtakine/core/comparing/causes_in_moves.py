@@ -1,0 +1,127 @@
+"""Causes in what was danced: the other side, a move that is missing or one too many, a turn not made or one too many,
+ways cut off throughout a phrase."""
+
+from collections.abc import Sequence
+from itertools import groupby
+
+import numpy as np
+
+from juxtakine.core.comparing.causes_in_time import LEFT_EARLY_MS
+from juxtakine.core.comparing.evidence import (
+    LOST,
+    Causes,
+    Evidence,
+    chance,
+    everything,
+    from_to,
+    is_told,
+    of_stretch,
+    of_time,
+    runs,
+    span,
+)
+from juxtakine.core.comparing.results import CountResult, FindingKind, Unit
+from juxtakine.core.movement.body import Part
+
+STANDS, STIRS = 0.5, 5.0
+"""Share of the reference's way below which a move is missing; times its movement above which one is too many."""
+LEAST_MOTION = 60.0
+"""What counts as movement, in units of noise."""
+ELSEWHERE_DEG = 15.0
+"""Mean over the limbs from which on somebody is not where the reference arrives."""
+TURNED_DEG = 40.0
+ASIDE_DEG, MOST_ASIDE, ALIKE = 5.0, 4.0, 0.2
+"""A count on which the limbs are so much nearer to the mirror image, in the mean, speaks once for the other side (or
+against it), one on which they are much nearer so many times at most; from so many times on it says anything."""
+NEARER = 0.7
+"""So much nearer to the mirror image a stretch on the other side is as a whole."""
+CUT_OFF, OTHERWISE = 0.92, 0.06
+"""The share of the arms' ways below which they are cut off, and the standard error of it from which on they are other
+ways, and not the same ones smaller."""
+LEAST_USUAL = 0.95
+"""Arms seem to go so much of their way by the view or the body alone: at least, and where no other phrases tell."""
+ARMS = tuple(p for p in Part if p.endswith("arm"))
+
+
+def other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """The stretch of a phrase that speaks most for the other side, on some of whose counts both sides may be alike. One
+    count alone only where the student went there: who stands may have been there before."""
+    posed = np.array([r.count.posed for r in results])
+    speaks = np.clip((e.plain_deg - e.mirrored_deg) / ASIDE_DEG, -MOST_ASIDE, MOST_ASIDE)
+    speaks = np.where(posed, np.nan_to_num(speaks), 0.0)
+    for _, group in groupby(range(len(results)), key=lambda i: results[i].count.phrase):
+        rows = list(group)
+        stretch = _most([float(s) for s in speaks[rows]])
+        rows = [i for i in rows[stretch] if abs(speaks[i]) > ALIKE]
+        if not rows or (len(rows) == 1 and not e.ways[rows[0]] > STANDS):
+            continue
+        run = results[rows[0] : rows[-1] + 1]
+        if e.mirrored_deg[rows].sum() < NEARER * e.plain_deg[rows].sum():
+            sure = chance(float(speaks[rows].sum()), 2.5, 3.0)
+            text = f"danced to the other side {from_to(run)}"
+            yield of_stretch(FindingKind.WRONG_SIDE, run, 0.0, None, sure, text), everything
+
+
+def _most(values: Sequence[float]) -> slice:
+    """Where neighbouring values have the largest sum."""
+    sums = np.concatenate([[0.0], np.cumsum(values)])
+    gains = np.triu(sums[1:] - sums[:-1, None])
+    first, last = np.unravel_index(int(gains.argmax()), gains.shape)
+    return slice(int(first), int(last) + 1)
+
+
+def missing(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """The reference moves and the student stands, elsewhere: who stands where it arrives was only there before."""
+    for i, r in enumerate(results):
+        if r.count.hold or r.count.goes_on or not (r.count.timed or r.count.posed) or is_told(r):
+            continue
+        share = float(e.ways[i])
+        if share < STANDS and e.plain_deg[i] > ELSEWHERE_DEG:
+            sure = chance(STANDS - share, 0.0, 30.0)
+            yield of_stretch(FindingKind.MISSING, [r], 0.0, None, sure, "this move is missing"), everything
+
+
+def extra(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """The student moves in a hold of the reference, and is back for the next count."""
+    for i, r in enumerate(results):
+        following = results[i + 1].timing.error_ms if i + 1 < len(results) else None
+        left = following is not None and following < -LEFT_EARLY_MS
+        if not r.count.hold or left or e.own_least[i] < LEAST_MOTION or is_told(r):
+            continue
+        times = float(e.own_least[i] / max(e.motion[i], 1.0))
+        if times > STIRS:
+            sure = chance(times, STIRS + 1, 0.8)
+            yield of_stretch(FindingKind.EXTRA, [r], 0.0, None, sure, "a move in the hold"), everything
+
+
+def turns(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """From where the facing goes wrong until it is right again: two counts or more."""
+    errors = [r.position.parts[Part.FACING].error if Part.FACING in r.position.parts else None for r in results]
+    for run in runs(results, [x is not None and abs(x) > TURNED_DEG for x in errors]):
+        if len(run) < 2 or any(is_told(r) for r in run):
+            continue
+        size = float(np.median([r.position.parts[Part.FACING].error or 0.0 for r in run]))
+        se = float(np.median([r.position.parts[Part.FACING].se for r in run])) / len(run) ** 0.5
+        words = "turned too little" if size < 0 else "turned too far"
+        sure = chance((abs(size) - TURNED_DEG / 2) / se, 2.0, 1.5)
+        made = of_stretch(
+            FindingKind.TURN, run, size, Unit.DEGREES, sure, f"{words} by {abs(size):.0f}° from {span(run)}"
+        )
+        yield made, lambda f: not of_time(f)
+
+
+def cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """Arms whose ways are smaller throughout a phrase than in the others; not of who danced something else in it."""
+    for phrase, (size, se) in e.ranges.items():
+        rows = [r for r in results if r.count.phrase == phrase and r.count.posed]
+        share = size / _usual_way([other for n, (other, _) in e.ranges.items() if n != phrase])
+        if rows and share < CUT_OFF and se < OTHERWISE and not any(f.kind in LOST for r in rows for f in r.findings):
+            sure = chance((1 - share) / se, 3.2, 2.3)
+            text = f"the arms go {share:.0%} of their way"
+            made = of_stretch(FindingKind.RANGE, rows, share, Unit.RATIO, sure, text)
+            yield made, lambda f: f.part in ARMS
+
+
+def _usual_way(others: Sequence[float]) -> float:
+    """What share of their ways the arms seem to go in the other phrases: of a little the view or the body is why."""
+    return float(np.clip(np.median(others), LEAST_USUAL, 1.0)) if len(others) > 1 else LEAST_USUAL
