@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from scipy.signal import resample_poly
 
 from juxtakine.core.comparing.common_sound import match_sounds
+from juxtakine.core.comparing.common_tempo import FINE_RATE, PIECE_S, Onsets, Place
 from juxtakine.core.comparing.common_time import CommonTime, settled
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.grids import Grid
@@ -49,6 +50,17 @@ def test_music_that_was_slowed_is_found_with_its_tempo(tempo: float) -> None:
 def test_what_is_no_music_is_not_taken_for_it() -> None:
     noise = np.random.default_rng(4).normal(0, 0.2, 8000 * 20).astype(np.float32)
     assert match_sounds(recorded(harbour_tune(BPM, 30)), noise, 8000, 60 / BPM).certainty < 0.5
+
+
+@pytest.mark.parametrize(("pieces", "same", "believed"), [(6, 6, True), (6, 4, False), (2, 2, False)])
+def test_what_begins_when_is_believed_where_nearly_all_of_it_agrees(pieces: int, same: int, believed: bool) -> None:
+    """Some pieces fit where somebody talks or counts; one or two by themselves tell nothing."""
+    frames, alike = (round(n * PIECE_S * FINE_RATE) for n in (pieces, same))
+    shown, other = np.random.default_rng(pieces).gamma(0.3, size=(2, frames, 14))
+    heard = np.concatenate([shown[:alike], other[alike:]])
+    room = np.zeros((FINE_RATE, 14))
+    both = Onsets(shown, np.concatenate([room, heard, room]))
+    assert both.is_music(Place(1.0, 1.0, 1.0), 60 / BPM) == believed
 
 
 def beaten(sound: Floats, counts: int, tempo: float) -> Floats:
