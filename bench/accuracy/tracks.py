@@ -2,6 +2,7 @@
 
 Replaying: what the estimator got wrong on filmed pairs is kept beside the pose that it was wrong on. A new track takes,
 half a second at a time, the errors that belonged to the most similar poses (joint directions as the camera sees them).
+Left and right that were exchanged are exchanged again: how far apart they were is the pose's, and no error of its own.
 """
 
 import os
@@ -15,7 +16,7 @@ from scipy.spatial import cKDTree
 from accuracy.films import CACHE, filmed
 from accuracy.pairs import Pair, pair
 from juxtakine.core.movement.body import SEGMENTS, SWAPPED, along
-from juxtakine.core.movement.tracks import Floats, Track
+from juxtakine.core.movement.tracks import Bools, Floats, Track
 from juxtakine.demo import lantern_quay
 from juxtakine.demo.film import Scene
 from juxtakine.demo.lantern_quay import TAKES
@@ -26,6 +27,10 @@ from juxtakine.media.tracking import picked_frames
 BLOCK = 8
 FADE = 2
 NEAREST = 4
+SIDED = (tuple(range(11, 23)), tuple(range(23, 33)))
+"""Landmarks whose left and right are exchanged together: those of the arms, those of the legs."""
+EXCHANGED, LEAST = 0.6, 0.08
+"""They are where that leaves so small a share of the error, which was at least so large, in torso lengths."""
 
 
 def exact(scene: Scene, name: str) -> Track:
@@ -55,12 +60,14 @@ def _exact(scene: Scene) -> Track:
 
 @dataclass(frozen=True)
 class Errors:
-    """(n, F) descriptions of poses; (n, 33, 2) errors in torso lengths, (n, 33, 3) in metres, (n, 33) visibility."""
+    """(n, F) descriptions of poses; (n, 33, 2) errors in torso lengths, (n, 33, 3) in metres, (n, 33) visibility and
+    whether it was exchanged with the other side's."""
 
     poses: Floats
     image: Floats
     world: Floats
     visibility: Floats
+    exchanged: Bools
     starts: Floats
     model: str
 
@@ -99,12 +106,29 @@ def library(model: str, pairs: int) -> Errors:
     return Errors(*arrays, starts, model)
 
 
-def _errors(truth: Track, found: Track) -> tuple[Floats, Floats, Floats, Floats]:
+def _errors(truth: Track, found: Track) -> tuple[Floats, Floats, Floats, Floats, Bools]:
     rows = np.searchsorted(found.seconds, truth.seconds - 1e-4)
-    image, world = (found.image[rows] - truth.image) / torso_px(truth), found.world[rows] - truth.world
+    exchanged = _exchanged(found.image[rows], truth.image, torso_px(truth))
+    shown, in_space, visibility = (swapped(v[rows], exchanged) for v in (found.image, found.world, found.visibility))
+    image, world = (shown - truth.image) / torso_px(truth), in_space - truth.world
     # what is constant over a clip is the body's and stays so: in blocks from several clips it would be noise
     image, world = (e - np.nanmedian(e, axis=0) for e in (image, world))
-    return described(truth), image, world, found.visibility[rows]
+    return described(truth), image, world, visibility, exchanged
+
+
+def _exchanged(found: Floats, truth: Floats, torso: float) -> Bools:
+    """(n, 33) which landmarks were taken for the other side's."""
+    out = np.zeros(found.shape[:2], bool)
+    for marks in map(list, SIDED):
+        other = [SWAPPED[k] for k in marks]
+        as_told, as_exchanged = (np.linalg.norm(found[:, k] - truth[:, marks], axis=2).mean(1) for k in (marks, other))
+        out[:, marks] = ((as_exchanged < EXCHANGED * as_told) & (as_told > LEAST * torso))[:, None]
+    return out
+
+
+def swapped(values: Floats, which: Bools) -> Floats:
+    """(n, 33, ...) with left and right exchanged of (n, 33) some landmarks."""
+    return np.where(which.reshape(*which.shape, *(1,) * (values.ndim - 2)), values[:, list(SWAPPED)], values)
 
 
 def replayed(t: Track, errors: Errors, seed: int) -> Track:
@@ -115,7 +139,8 @@ def replayed(t: Track, errors: Errors, seed: int) -> Track:
     tree = cKDTree(known)
     poses = described(t)
     n = len(poses)
-    image, world, visibility = (np.zeros((n, *a.shape[1:])) for a in (errors.image, errors.world, errors.visibility))
+    kept = errors.image, errors.world, errors.visibility, errors.exchanged
+    image, world, visibility, exchanged = (np.zeros((n, *a.shape[1:])) for a in kept)
     total = np.zeros(n)
     for first in range(0, n, BLOCK - FADE):
         rows = np.minimum(first + np.arange(BLOCK), n - 1)
@@ -124,14 +149,17 @@ def replayed(t: Track, errors: Errors, seed: int) -> Track:
         start = int(errors.starts[random.choice(near)])
         for k in range(min(BLOCK, n - first)):
             w = min(1.0, (k + 1) / (FADE + 1), (BLOCK - k) / (FADE + 1))
-            for out, source in ((image, errors.image), (world, errors.world), (visibility, errors.visibility)):
+            for out, source in zip((image, world, visibility, exchanged), kept, strict=True):
                 out[first + k] += w * source[start + k]
             total[first + k] += w
-    image, world, visibility = (a / total.reshape(-1, *(1,) * (a.ndim - 1)) for a in (image, world, visibility))
+    image, world, visibility, exchanged = (
+        a / total.reshape(-1, *(1,) * (a.ndim - 1)) for a in (image, world, visibility, exchanged)
+    )
     found = np.isfinite(image[:, 0, 0])  # where nobody was found, nobody is
+    made = t.image + image * torso_px(t), t.world + world, np.clip(visibility, 0, 1)
     return Track(
-        t.seconds, t.image + image * torso_px(t), t.world + world, np.clip(visibility, 0, 1), found, t.estimated,
-        t.width, t.height, f"replayed {errors.model}",
+        t.seconds, *(swapped(v, exchanged > 0.5) for v in made), found, t.estimated, t.width, t.height,
+        f"replayed {errors.model}",
     )  # fmt: skip
 
 

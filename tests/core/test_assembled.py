@@ -60,7 +60,7 @@ def test_rows_filmed_from_the_front_and_from_behind_are_compared_each_from_its_o
     def each(a: np.ndarray, b: np.ndarray) -> np.ndarray:
         return np.where(camera[:n].reshape(-1, *(1,) * (a.ndim - 1)) == 1, b[:n], a[:n])
 
-    kinds = ("vectors", "doubt", "feet", "level", "facing")
+    kinds = ("vectors", "doubt", "feet", "level", "facing", "head")
     both = (each(getattr(front, k), getattr(behind, k)) for k in kinds)
     mixed = Features(front.seconds[:n], *both, camera[:n])
     take, common = danced(routine().inexact(21)), CommonTime(GRID, Method.SOUND, 1.0)

@@ -111,7 +111,7 @@ def test_a_short_take_is_not_seen_at_its_end_and_not_refused() -> None:
     n = int(len(whole.seconds) * 0.75)
     cut = replace(
         whole, seconds=whole.seconds[:n], vectors=whole.vectors[:n], doubt=whole.doubt[:n], feet=whole.feet[:n],
-        level=whole.level[:n], facing=whole.facing[:n],
+        level=whole.level[:n], facing=whole.facing[:n], head=whole.head[:n],
     )  # fmt: skip
     result = compared(cut)
     end = float(GRID.count(cut.seconds[-1]))

@@ -135,6 +135,33 @@ def test_facing_turns_with_the_dancer() -> None:
     assert facing[2] - facing[0] == pytest.approx(0, abs=8)
 
 
+@pytest.mark.parametrize(("base", "more"), [(0, 30), (45, 35), (-50, -30), (20, -60)])
+def test_the_head_is_told_by_the_degrees_it_turns_on_the_neck(base: float, more: float) -> None:
+    """In profile too, where little of it shows in the picture."""
+    looking = Motion(BPM, 1).key(0, 0.5, turn=base).key(8, 0.5, turn=base + more).key(12, 0.5, turn=base)
+    looking = looking.key(16, 0.5, l_elev=60)
+    there = danced(looking, orbit_deg=0).at(looking.first_s + np.array([6, 10, 14]) * 60 / BPM).head
+    assert there[1] - there[0] == pytest.approx(more, abs=10)
+    assert there[2] == pytest.approx(there[0], abs=5)
+
+
+def test_of_who_looks_away_from_the_camera_no_head_is_told() -> None:
+    assert np.isnan(danced(Motion(BPM, 1).key(12, 0.5, turn=5), orbit_deg=180).head).all()
+
+
+def test_feet_apart_towards_a_high_camera_are_both_on_the_floor() -> None:
+    """The nearer one stands lower in the picture; a foot that is lifted is none to step with all the same."""
+    apart = Motion(BPM, 1)
+    for at in range(1, 20):
+        apart = apart.stance(at, yaw=70, width=0.35 + 0.25 * (at % 2))
+    kicked = apart.key(10, 0.5, l_lift=0.3).key(12, 0.5, l_lift=0.3).key(13, 0.5, l_lift=0)
+    camera = Camera(position=(0, 1.5, 4.3), fps=ESTIMATED_FPS)
+    for motion, seen in ((apart, True), (kicked, False)):
+        made = features(clean(track_of(Scene(motion, Look(body="m"), camera, None, 3))))
+        feet = made.at(motion.first_s + np.array([3.2, 7.2, 11.2, 15.2]) * 60 / BPM).feet
+        assert np.isfinite(feet).all(1).tolist() == [True, True, seen, True]
+
+
 def test_level_falls_where_the_dancer_sinks() -> None:
     sunk, tall = (float(reference().at(np.array([routine().seconds(at)])).level[0]) for at in (30, 43))
     assert tall - sunk > 0.15

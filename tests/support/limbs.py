@@ -27,7 +27,7 @@ def danced(seed: int = 1) -> Features:
     n = len(seconds)
     return Features(
         seconds, vectors, np.tile([0.02, 0.1], (n, len(LIMBS), 1)), np.tile([0.3, 0.0, 0.05], (n, 1)),
-        np.full(n, 0.95), np.zeros(n), np.zeros(n, np.int64),
+        np.full(n, 0.95), np.zeros(n), np.zeros(n), np.zeros(n, np.int64),
     )  # fmt: skip
 
 

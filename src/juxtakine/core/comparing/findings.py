@@ -18,9 +18,8 @@ from juxtakine.core.movement.body import Part
 
 ON_MS = 50.0
 """A count is on within this and one and a half standard errors: it is said to be off where it surely is."""
-HEAVIER = 1.8
-"""Lags are rarely, but sometimes, wrong by more than their standard error tells: of 62 tuning findings said to be 80 to
-97 % sure 52 were true, of 210 said to be surer 207."""
+HEAVIER = 2.3
+"""Lags are rarely, but sometimes, wrong by more than their standard error tells."""
 LEAST_CERTAINTY = 0.5
 _KINDS = {
     Part.HEAD: FindingKind.HEAD,

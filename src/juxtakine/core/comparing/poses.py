@@ -1,9 +1,11 @@
-"""What both bodies show around each count once the lag is taken out: segments in the picture, level, spread, facing.
+"""What both bodies show around each count once the lag is taken out: segments in the picture, level, spread, where body
+and head face.
 
 The reference is turned by the fitted view, and where a segment's depth is not known it may look like anything in that
 range: the nearest to what the take shows is taken.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,10 +27,12 @@ ARMS = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_FOREARM, Part.RIGHT
 
 @dataclass(frozen=True)
 class Poses:
-    """(k, 10, 2) segments of both in the picture, and (k,) level, spread and facing; the mean around each count.
+    """(k, 10, 2) segments of both in the picture, and `flat` (k,) level, spread, and the yaws of body and head; the
+    mean around each count.
 
-    `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `doubt` (k, 10) of both segments
-    together, in degrees; `slant` how much of depth the turned picture shows (0 for the same view, 1 from the side).
+    `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `yaws` (k,) how body and head are meant
+    to face both cameras; `doubt` (k, 10) of both segments together, in degrees; `slant` how much of depth the turned
+    picture shows (0 for the same view, 1 from the side).
     """
 
     want: Floats
@@ -36,6 +40,7 @@ class Poses:
     flat: dict[Part, tuple[Floats, Floats]]
     seen: dict[Part, Floats]
     facing: tuple[Floats, Floats]
+    yaws: dict[Part, tuple[Floats, Floats]]
     doubt: Floats
     slant: float
 
@@ -46,10 +51,8 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
     take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
     ref = view.reference.at(ref_s.ravel())
     want = view.expected(ref).reshape(*ref_s.shape, -1)
-    facing = (ref.facing + view.facing_bias).reshape(ref_s.shape)
     got, seen = zip(*(_around(view.take_channels(take_s + s), want) for s in SHIFTS_S), strict=True)
     shown_take = [view.take.at((take_s + s).ravel()) for s in SHIFTS_S]
-    own = [f.facing.reshape(take_s.shape) for f in shown_take]
     middle = len(SHIFTS_S) // 2
     doubts = [f.doubt.reshape(*ref_s.shape, len(LIMBS), 2) for f in (ref, shown_take[middle])]
     ref_doubt, own_doubt = (_mean(d, np.isfinite(d)) for d in doubts)
@@ -67,14 +70,26 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
         values, clear = np.array([g[:, 2 * n + j] for g in got]), np.array([s[:, 2 * n + j] for s in seen])
         i = _least(np.abs(values - wanted[:, 2 * n + j]))
         flat[part], parts[part] = (wanted[:, 2 * n + j], _picked(values, i)), _picked(clear, i)
-    apart = np.array([_mean(wrapped(o - facing), np.isfinite(o - facing)) for o in own])
-    base = wrapped(_mean(facing, np.isfinite(facing)))
-    i = _least(np.abs(apart))
-    flat[Part.FACING] = base, base + _picked(apart, i)
-    parts[Part.FACING] = _picked(np.array([np.isfinite(o - facing).mean(1) for o in own]), i)
-    own_facing = _mean(own[middle], np.isfinite(own[middle]))
-    shown_facing = _mean(ref.facing.reshape(ref_s.shape), np.isfinite(facing))
-    return Poses(limbs, shown, flat, parts, (shown_facing, own_facing), doubt, view.slant)
+    yaws = {}
+    for part, yaw, own, bias in (
+        (Part.FACING, ref.facing, [f.facing for f in shown_take], view.facing_bias),
+        (Part.HEAD, ref.head, [f.head for f in shown_take], view.head_bias),
+    ):
+        meant_yaw = (yaw + bias).reshape(ref_s.shape)
+        flat[part], parts[part] = _yaws(meant_yaw, [o.reshape(take_s.shape) for o in own])
+        yaws[part] = flat[part][0] - bias, flat[part][0]
+    own_facing = shown_take[middle].facing.reshape(take_s.shape)
+    facing = yaws[Part.FACING][0], _mean(own_facing, np.isfinite(own_facing))
+    return Poses(limbs, shown, flat, parts, facing, yaws, doubt, view.slant)
+
+
+def _yaws(want: Floats, own: Sequence[Floats]) -> tuple[tuple[Floats, Floats], Floats]:
+    """(k,) where something faces in the reference and in the take, by the nearest of some times, and how much of it is
+    seen; of (k, a) yaws around each count, `own` at each of these times."""
+    apart, seen = zip(*(_around(wrapped(o - want), want) for o in own), strict=True)
+    i = _least(np.abs(np.array(apart)))
+    base = wrapped(_mean(want, np.isfinite(want)))
+    return (base, base + _picked(np.array(apart), i)), _picked(np.array(seen), i)
 
 
 def _around(values: Floats, want: Floats) -> tuple[Floats, Floats]:

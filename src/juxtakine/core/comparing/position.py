@@ -73,12 +73,12 @@ def measured_of(part: Part, poses: Poses) -> PartErrors:
     if part is Part.FACING:
         return _facing(*poses.flat[part], poses.seen[part])
     want, got = segment(poses, part)
+    if part is Part.HEAD:
+        return _head(*poses.flat[part], _raised(got) - _raised(want), poses.seen[part])
     if part is Part.TORSO:
         lean = turned(want, got)
         return PartErrors(lean, poses.seen[part], [f"leans {'left' if e > 0 else 'right'}" for e in lean])
     size = np.degrees(2 * np.arcsin(np.clip(np.linalg.norm(got - want, axis=1) / 2, 0, 1)))
-    if part is Part.HEAD:
-        return _head(want, got, size, poses.seen[part])
     limb = _limb(part, want, got, size, poses)
     return replace(limb, error=limb.error / SHOWN)
 
@@ -116,10 +116,16 @@ def _limb_words(part: Part, main: Bools, lift: Floats, want: Floats, got: Floats
     ]
 
 
-def _head(want: Floats, got: Floats, size: Floats, seen: Floats) -> PartErrors:
-    across, up = got[:, 0] - want[:, 0], want[:, 1] - got[:, 1]
+def _raised(v: Floats) -> Floats:
+    """(k,) degrees by which the face points up."""
+    return np.asarray(np.degrees(np.arcsin(np.clip(-v[:, 1], -1, 1))))
+
+
+def _head(want: Floats, got: Floats, up: Floats, seen: Floats) -> PartErrors:
+    """By the yaws of both, and by how much further up the face points."""
+    across = wrapped(got - want)
     sideways = np.abs(across) >= np.abs(up)
-    main = np.where(sideways, across, up)
+    main, size = np.where(sideways, across, up), np.hypot(across, up)
     names = [("left", "right") if s else ("up", "down") for s in sideways]
     words = [f"too far {n[0] if m > 0 else n[1]}" for n, m in zip(names, main, strict=True)]
     return PartErrors(np.where(main > 0, size, -size), seen, words)
@@ -147,7 +153,7 @@ def _standard_errors(part: Part, measured: PartErrors, poses: Poses) -> Floats:
     if part is Part.SPREAD:
         by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
     by_view = by_view * elsewhere(part, poses)
-    good = np.isfinite(measured.error) & np.isfinite(by_view)
+    good = np.isfinite(measured.error)
     plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)
     if not good.any():
         return np.asarray(by_view)
@@ -163,12 +169,22 @@ def elsewhere(part: Part, poses: Poses) -> float:
 def telling(part: Part, poses: Poses) -> Floats:
     """(k, 7) what tells how well a part's difference is known."""
     k = len(poses.facing[0])
+    if part in (Part.FACING, Part.HEAD):
+        # as they are meant to be turned: who is turned too far is not known less well for it
+        ahead = _ahead(poses) if part is Part.HEAD else np.ones(k)
+        return cues(np.zeros(k), ahead, poses.yaws[part], np.ones(k))
     if part not in LIMBS:
         return cues(np.zeros(k), np.ones(k), poses.facing, np.ones(k))
     i = LIMBS.index(part)
     both = poses.want[:, i], poses.got[:, i]
     shorter = np.fmin(*(np.linalg.norm(v, axis=1) for v in both))
     return cues(poses.doubt[:, i], shorter, poses.facing, _outwards(part, *both, poses.facing[1]))
+
+
+def _ahead(poses: Poses) -> Floats:
+    """(k,) 1 where the head is meant to look where the body faces, by a hundredth less for each degree aside."""
+    (head, _), (body, _) = poses.yaws[Part.HEAD], poses.yaws[Part.FACING]
+    return np.asarray(1 - np.abs(wrapped(head - body)) / 100)
 
 
 def _outwards(part: Part, want: Floats, got: Floats, facing: Floats) -> Floats:
@@ -193,7 +209,7 @@ def certainty(part: PartResult, of: Part) -> float:
 
     By how many standard errors it is; the curves are the bench's, where gross errors are rare but there.
     """
-    return chance_of_fault(of, (abs(part.error or 0.0) - passes(of)) / part.se)
+    return chance_of_fault(of, (abs(part.error or 0.0) - passes(of)) / part.se, part.se)
 
 
 def _position(i: int, parts: dict[Part, PartResult], poses: Poses) -> Position:
@@ -221,7 +237,7 @@ def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartR
     """What is told of a part on each count; (k, 2) `meant` with NaN for what is no segment."""
     unit, least = unit_of(part), passes(part)
     tolerance = np.maximum(least, SPREAD_LIMIT * se)
-    known = (m.seen >= SEEN) & np.isfinite(m.error) & np.isfinite(se)
+    known = (m.seen >= SEEN) & np.isfinite(m.error)
     size = np.where(known, np.abs(m.error) / tolerance, 0.0)
     rank = (size > 1).astype(int) + (size > NEAR)
     there = np.isfinite(meant).all(1)

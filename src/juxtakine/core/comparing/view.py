@@ -49,7 +49,8 @@ class View:
 
     `turn` the rotation between the cameras; `bias` (3, D) differences that stay, per channel, as they are from the
     front, and how they change as the dancer turns (see `_turning`); `noise` (D,) the spread of what is left;
-    `unlikeness` the mean soft difference that is left between the two.
+    `facing_bias` and `head_bias` by how many degrees body and head stay turned; `unlikeness` the mean soft difference
+    that is left between the two.
     """
 
     reference: Features
@@ -60,6 +61,7 @@ class View:
     bias: Floats
     noise: Floats
     facing_bias: float
+    head_bias: float
     unlikeness: float
 
     @property
@@ -153,7 +155,8 @@ def build(
     left = difference - turning @ bias
     noise = np.maximum(1.4826 * _nanmedian(np.abs(left)), NOISE_FLOOR)
     unlikeness = _soft(left[np.isfinite(left)])
-    return View(reference, take, reference_grid, take_grid, turn, bias, noise, facing, unlikeness)
+    head = _turned_by(own.head - ref.head)
+    return View(reference, take, reference_grid, take_grid, turn, bias, noise, facing, head, unlikeness)
 
 
 def _turning(facing: Floats) -> Floats:
@@ -192,14 +195,16 @@ def _from_one_place(reference: Features, take: Features, reference_s: Floats, ta
     places = np.unique(ref.camera)
     if len(places) < 2:
         return reference
-    vectors, feet, facing = reference.vectors.copy(), reference.feet.copy(), reference.facing.copy()
+    vectors, feet = reference.vectors.copy(), reference.feet.copy()
+    facing, head = reference.facing.copy(), reference.head.copy()
     for place in places:
         some, all_of_it = ref.camera == place, reference.camera == place
         turn = _fit_turn(ref.vectors[some], own.vectors[some][..., :2])
         vectors[all_of_it] = turn.apply(vectors[all_of_it].reshape(-1, 3)).reshape(-1, *vectors.shape[1:])
         feet[all_of_it] = turn.apply(feet[all_of_it])
         facing[all_of_it] += _turned_by((own.facing - ref.facing)[some])
-    return replace(reference, vectors=vectors, feet=feet, facing=facing)
+        head[all_of_it] += _turned_by((own.head - ref.head)[some])
+    return replace(reference, vectors=vectors, feet=feet, facing=facing, head=head)
 
 
 def _fit_turn(vectors: Floats, seen: Floats) -> Rotation:

@@ -29,9 +29,13 @@ Span = tuple[float, float, int]
 """From and to, in seconds, and a number."""
 NEAR_LONGEST = 95
 LIFTED = 0.1
-"""A foot this much higher than the other, in leg lengths, is not on the floor."""
-HELD_UP, HELD_UP_S = 0.06, 0.2
+"""A foot this much higher above the floor than the other, in leg lengths, is not on it."""
+HELD_UP, HELD_UP_S = 0.05, 0.2
 """Nor is one that stays this much higher for so long: a step only passes through."""
+FACE_SEEN = 100.0
+"""Turned away by more degrees a face is not seen."""
+STEEPEST = 0.3
+"""As seen from a camera at the height of a breast and not much nearer than five metres; kicks may look as more."""
 HEAD_REACH = 0.75
 """How far the nose stands before the middle of the ears, in distances between the ears seen from the front."""
 
@@ -39,9 +43,9 @@ HEAD_REACH = 0.75
 @dataclass(frozen=True)
 class Features:
     """(n,) seconds; `vectors` (n, 10, 3) in the order of LIMBS; `doubt` (n, 10, 2) their standard errors in the picture
-    and in depth, in the same lengths; `feet` (n, 3) from the right ankle to the left in leg lengths; (n,) level and
-    facing; NaN where not seen. `camera` (n,) numbers the places from which they were filmed, where a clip was put
-    together from several.
+    and in depth, in the same lengths; `feet` (n, 3) from the right ankle to the left in leg lengths; (n,) level, and
+    the yaws of body and head; NaN where not seen. `camera` (n,) numbers the places from which they were filmed, where a
+    clip was put together from several.
     """
 
     seconds: Floats
@@ -50,6 +54,7 @@ class Features:
     feet: Floats
     level: Floats
     facing: Floats
+    head: Floats
     camera: Numbers
 
     def at(self, seconds: Floats) -> "Features":
@@ -68,14 +73,16 @@ class Features:
 
         return Features(
             seconds, carried(self.vectors), carried(self.doubt), carried(self.feet), carried(self.level),
-            carried(self.facing), self.camera[low],
+            carried(self.facing), carried(self.head), self.camera[low],
         )  # fmt: skip
 
     @property
     def mirrored(self) -> "Features":
         """The same movement as a flipped picture shows it: left is right."""
         vectors, doubt = self.vectors[:, MIRRORED] * [-1, 1, 1], self.doubt[:, MIRRORED]
-        return Features(self.seconds, vectors, doubt, self.feet * [1, -1, -1], self.level, -self.facing, self.camera)
+        return Features(
+            self.seconds, vectors, doubt, self.feet * [1, -1, -1], self.level, -self.facing, -self.head, self.camera
+        )
 
 
 def features(movement: Movement, cameras: Sequence[Span] = ()) -> Features:
@@ -89,28 +96,41 @@ def features(movement: Movement, cameras: Sequence[Span] = ()) -> Features:
         return Features(movement.seconds, *_features(movement), camera)
     order = np.concatenate(groups).argsort()
     parts = [_features(movement.only(rows)) for rows in groups]
-    vectors, doubt, feet, level, facing = (np.concatenate(arrays)[order] for arrays in zip(*parts, strict=True))
-    return Features(movement.seconds, vectors, doubt, feet, level, facing, camera)
+    vectors, doubt, feet, level, facing, head = (np.concatenate(a)[order] for a in zip(*parts, strict=True))
+    return Features(movement.seconds, vectors, doubt, feet, level, facing, head, camera)
 
 
-def _features(movement: Movement) -> tuple[Floats, Floats, Floats, Floats, Floats]:
-    """Vectors, doubt, feet, level and facing, as one camera saw them."""
+def _features(movement: Movement) -> tuple[Floats, Floats, Floats, Floats, Floats, Floats]:
+    """Vectors, doubt, feet, level, facing and head, as one camera saw them."""
     near = nearness(movement.image, movement.world)[:, None]
     image, world, error = movement.image / near[..., None], movement.world, movement.error / near
     told = [_segment(image, world, error, part) for part in LIMBS]
     vectors, doubt = (np.stack(rows, 1) for rows in zip(*told, strict=True))
     leg, ankles = _leg(image), _points(image, "ANKLE")
     level = (ankles[..., 1].max(1) - _middle(image, "HIP")[:, 1]) / leg
-    return vectors, doubt, _feet(image, world), level, _facing(world)
+    facing = _facing(world)
+    return vectors, doubt, _feet(image, world), level, facing, _head(image, world, facing)
 
 
 def _feet(image: Floats, world: Floats) -> Floats:
     """(n, 3) from the right ankle to the left in leg lengths; with a foot in the air there is no step to be told."""
     flat, deep = (_points(p, "ANKLE")[:, 0] - _points(p, "ANKLE")[:, 1] for p in (image, world))
     feet = np.column_stack([flat / _leg(image), deep[:, 2] / _leg(world)])
-    higher = np.abs(feet[:, 1])
+    higher = np.abs(feet[:, 1] + _floor(feet) * feet[:, 2])
     held_up = binary_opening(higher > HELD_UP, np.ones(round(HELD_UP_S * RATE), bool))
     return np.where((held_up | ~(higher < LIFTED))[:, None], np.nan, feet)
+
+
+def _floor(feet: Floats) -> float:
+    """By how much what is further away stands higher in the picture: of most steps both feet are on the floor (least
+    absolute deviations of a line through the origin, which is a median with weights)."""
+    rows = feet[np.isfinite(feet).all(1) & (feet[:, 2] != 0)]
+    if not len(rows):
+        return 0.0
+    slopes, weights = -rows[:, 1] / rows[:, 2], np.abs(rows[:, 2])
+    order = slopes.argsort()
+    half = np.searchsorted(weights[order].cumsum(), weights.sum() / 2)
+    return float(np.clip(slopes[order][half], 0.0, STEEPEST))
 
 
 def _points(points: Floats, joint: str) -> Floats:
@@ -166,11 +186,26 @@ def _facing(world: Floats) -> Floats:
     """(n,) yaw of the shoulder and hip lines together, 0 towards the camera; on beyond 180 as the body turns on."""
     shoulders, hips = (p[:, 0] - p[:, 1] for p in (_points(world, "SHOULDER"), _points(world, "HIP")))
     across = shoulders + hips
-    yaw = np.arctan2(across[:, 2], across[:, 0])
-    good = np.isfinite(yaw)
-    # between 179 and -179 degrees lies the back, and not the front
-    yaw[good] = np.unwrap(yaw[good])
-    return np.asarray(np.degrees(yaw))
+    return _unwrapped(np.arctan2(across[:, 2], across[:, 0]))
+
+
+def _head(image: Floats, world: Floats, facing: Floats) -> Floats:
+    """(n,) yaw of the head, 0 towards the camera: half by how far the nose stands beside the middle of the ears in the
+    picture and how far they are apart there, half by the line of the ears in space. Of who is turned away the face is
+    only guessed."""
+    flat, deep = (_points(p, "EAR")[:, 0] - _points(p, "EAR")[:, 1] for p in (image, world))
+    beside = along(image, Part.HEAD)[:, 0] / HEAD_REACH
+    shown, in_space = (np.arctan2(*v) for v in ((beside, flat[:, 0]), (deep[:, 2], deep[:, 0])))
+    yaw = _unwrapped(np.angle(np.exp(1j * shown) + np.exp(1j * in_space)))
+    away = np.fmax(np.abs(wrapped(yaw)), np.abs(wrapped(facing)))
+    return np.where(away > FACE_SEEN, np.nan, yaw)
+
+
+def _unwrapped(radians: Floats) -> Floats:
+    """(n,) degrees: between 179 and -179 lies the back, and not the front."""
+    out, good = np.degrees(radians), np.isfinite(radians)
+    out[good] = np.degrees(np.unwrap(radians[good]))
+    return np.asarray(out)
 
 
 def wrapped(degrees: Floats) -> Floats:
