@@ -273,6 +273,14 @@ def test_one_count_on_the_other_side_is_that_only_where_the_student_went_there(g
     assert told(measured(ON_TIME), evidence) == [(kind, F(2), F(2))]
 
 
+def test_who_stands_where_a_turn_should_be_has_not_turned() -> None:
+    """Also where the arms hardly move on it: one that is missing is right again on the next count."""
+    away = PartResult(-80.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 5, 17, "turned too little")
+    evidence = seen(ways={2: 0.1}, plain_deg={2: 40.0})
+    assert told(off(measured(ON_TIME), range(2, 5), facing=away), evidence) == [(FindingKind.TURN, F(2), F(4))]
+    assert told(measured(ON_TIME), evidence) == [(FindingKind.MISSING, F(2), F(2))]
+
+
 def test_what_is_only_perhaps_the_cause_takes_nothing_away() -> None:
     results = off(measured(ON_TIME), range(2, 5), left_upper_arm=FAR)
     kinds = {k for k, _, _ in told(results, seen(ranges={1: (0.8, 0.2)}))}

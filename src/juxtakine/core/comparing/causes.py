@@ -31,7 +31,7 @@ true: 68 and 53 % (n 62), 85 and 80 (n 147), 94 and 90 (n 144), 99.8 and 99.5 (n
 def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[CountResult, ...]:
     """The same counts, with findings for stretches on their first count, and none for what these explain."""
     told = tuple(results)
-    for cause in (other_side, missing, turns, extra, slips_and_drifts, left_early, cut_off):
+    for cause in (other_side, turns, missing, extra, slips_and_drifts, left_early, cut_off):
         for found, explains in cause(told, evidence):
             if found.sure:  # what is only perhaps the cause must not take away what is surely seen
                 told = _told(told, found, explains)

@@ -12,7 +12,7 @@ from juxtakine.core.movement.tracks import Floats
 
 LEAST_MS = 60.0
 """A stretch is late or early as a whole from here on."""
-LEAN_MS = 20.0
+LEAN_MS = 10.0
 """Counts at the beginning of a drift are hardly off yet: they belong to it from here on."""
 SLIP_COUNTS, DRIFT_COUNTS = 3, 4
 STEADY_MS = 35.0
