@@ -66,7 +66,7 @@ def clean_rows(seed: int, model: str, library_pairs: int | None) -> list[tuple[s
     rows = []
     for part in Part:
         seen, error = telling(part, poses), np.abs(measured_of(part, poses).error)
-        seen = seen * elsewhere(part, poses)
+        seen = seen * elsewhere(part, poses)[:, None]
         good = clean & np.isfinite(error) & np.isfinite(seen).all(1)
         if part is Part.HEAD:
             good &= seen[:, 4] == 0

@@ -1,5 +1,7 @@
 """Position against exact truth: each kind of fault is told in its own words, and a clean take stays clean."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -7,7 +9,7 @@ from hypothesis import strategies as st
 
 from juxtakine.core.comparing.noise import cues, standard_error
 from juxtakine.core.comparing.poses import Poses
-from juxtakine.core.comparing.position import telling
+from juxtakine.core.comparing.position import elsewhere, telling
 from juxtakine.core.comparing.results import Comparison, CountResult, FindingKind
 from juxtakine.core.movement.body import Part, mirrored_part
 from juxtakine.core.movement.features import LIMBS
@@ -64,12 +66,25 @@ def test_from_behind_the_other_way_is_outwards(part: Part, across: float, turned
     assert told[0][0, -1] == pytest.approx(other[0, -1])
 
 
+@given(st.sampled_from([p for p in Part if p.endswith("arm")]), st.floats(0.1, 0.7), st.floats(0.1, 0.4))
+def test_from_elsewhere_what_points_up_is_known_better_than_what_points_aside(
+    part: Part, slant: float, apart: float
+) -> None:
+    def known(aside: float, up: float) -> float:
+        there = poses(part, 0.3, 0.0)
+        got = there.want + np.array([aside, up])
+        return float(elsewhere(part, replace(there, got=got, depth_shown=np.array([slant, 0.0])))[0])
+
+    assert 1 < known(0.0, apart) < known(apart, apart) < known(apart, 0.0)
+    assert elsewhere(part, poses(part, 0.3, 0.0))[0] == 1
+
+
 def poses(part: Part, across: float, facing: float) -> Poses:
     """One count on which the part reaches so far to the picture's right in both."""
     vectors = np.zeros((1, len(LIMBS), 2))
     vectors[0, LIMBS.index(part)] = across, 0.4
     both = np.array([facing]), np.array([facing])
-    return Poses(vectors, vectors, {}, {}, both, {}, np.zeros((1, len(LIMBS))), 0.0)
+    return Poses(vectors, vectors, {}, {}, both, {}, np.zeros((1, len(LIMBS))), np.zeros(2))
 
 
 def test_a_larger_fault_holds_less_and_needs_more() -> None:

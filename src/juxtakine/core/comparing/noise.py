@@ -52,7 +52,7 @@ WEIGHTS: dict[str, Weights] = {
 EVEN_ODDS = {
     "upper-arm": 1.55,
     "forearm": 2.07,
-    "head": 1.8,
+    "head": 1.7,
     "torso": 0.0,
     "thigh": 0.9,
     "shin": 1.6,

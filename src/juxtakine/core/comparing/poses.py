@@ -9,7 +9,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
 from juxtakine.core.comparing.view import View
 from juxtakine.core.movement.body import Part
@@ -31,8 +30,8 @@ class Poses:
     mean around each count.
 
     `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `yaws` (k,) how body and head are meant
-    to face both cameras; `doubt` (k, 10) of both segments together, in degrees; `slant` how much of depth the turned
-    picture shows (0 for the same view, 1 from the side).
+    to face both cameras; `doubt` (k, 10) of both segments together, in degrees; `depth_shown` (2,) where in the turned
+    picture depth shows, and how much of it.
     """
 
     want: Floats
@@ -42,7 +41,12 @@ class Poses:
     facing: tuple[Floats, Floats]
     yaws: dict[Part, tuple[Floats, Floats]]
     doubt: Floats
-    slant: float
+    depth_shown: Floats
+
+    @property
+    def slant(self) -> float:
+        """How much of depth the turned picture shows: 0 for the same view, 1 from the side."""
+        return float(np.linalg.norm(self.depth_shown))
 
 
 def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
@@ -60,7 +64,7 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
     n = len(LIMBS)
     wanted, _ = _around(want, want)
     segments = np.array([g[:, : 2 * n].reshape(-1, n, 2) for g in got])
-    meant = _explained(wanted[:, : 2 * n].reshape(-1, n, 2), ref_doubt[..., 1], segments, view.turn)
+    meant = _explained(wanted[:, : 2 * n].reshape(-1, n, 2), ref_doubt[..., 1], segments, view.depth_shown)
     best = _least(np.linalg.norm(segments - meant, axis=3))
     limbs, shown = _picked(meant, best), _picked(segments, best)
     at_best = _picked(np.array(seen)[..., : 2 * n : 2], best)
@@ -80,7 +84,7 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
         yaws[part] = flat[part][0] - bias, flat[part][0]
     own_facing = shown_take[middle].facing.reshape(take_s.shape)
     facing = yaws[Part.FACING][0], _mean(own_facing, np.isfinite(own_facing))
-    return Poses(limbs, shown, flat, parts, facing, yaws, doubt, view.slant)
+    return Poses(limbs, shown, flat, parts, facing, yaws, doubt, view.depth_shown)
 
 
 def _yaws(want: Floats, own: Sequence[Floats]) -> tuple[tuple[Floats, Floats], Floats]:
@@ -98,13 +102,12 @@ def _around(values: Floats, want: Floats) -> tuple[Floats, Floats]:
     return _mean(values, clear), clear.mean(1)
 
 
-def _explained(want: Floats, depth_error: Floats, got: Floats, turn: Rotation) -> Floats:
+def _explained(want: Floats, depth_error: Floats, got: Floats, along: Floats) -> Floats:
     """(s, k, n, 2) what the reference may look like from the take's camera, as near to what is shown as may be.
 
     A segment's depth is known to a range only: the turned picture is a line, and where it reaches what the take shows,
     there is no fault.
     """
-    along = turn.as_matrix()[:2, 2]
     reach = np.einsum("sknd,d->skn", got - want, along) / max(float(along @ along), 1e-9)
     more = np.clip(reach, -DEPTHS * depth_error, DEPTHS * depth_error)
     return np.asarray(want + more[..., None] * along)

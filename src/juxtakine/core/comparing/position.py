@@ -23,9 +23,10 @@ from juxtakine.core.movement.tracks import Bools, Floats
 
 DEPTH_OF_FEET = 0.12
 """How well it is known how far one foot is before the other, in leg lengths."""
-FROM_ELSEWHERE = {"upper-arm": 2.0, "forearm": 2.0, "shin": 1.0}
-"""How much less is known of a part, by the sine of the angle between the cameras: what was not known of its depth shows
-from another place, and arms point at the camera most."""
+FROM_ELSEWHERE = {"upper-arm": (2.5, 1.0), "forearm": (3.0, 1.0), "shin": (1.0, 0.7)}
+"""How much less is known of a part, by the sine of the angle between the cameras, along where depth shows in the turned
+picture and across it: what was not known of its depth shows from another place, to the side, and arms point at the
+camera most. How high a part is raised looks alike from all round."""
 NEAR = 1.5
 """Up to so many tolerances a part is near, beyond it is off."""
 SPREAD_LIMIT = 2.5
@@ -161,9 +162,15 @@ def _standard_errors(part: Part, measured: PartErrors, poses: Poses) -> Floats:
     return np.asarray(by_view * max(1.0, ratio))
 
 
-def elsewhere(part: Part, poses: Poses) -> float:
-    """By how much less is known of a part than if both were filmed from one place: 1 and more."""
-    return 1 + FROM_ELSEWHERE.get(kind_of(part), 0.0) * poses.slant
+def elsewhere(part: Part, poses: Poses) -> Floats:
+    """(k,) by how much less is known of how a part differs than if both were filmed from one place: 1 and more."""
+    if kind_of(part) not in FROM_ELSEWHERE:
+        return np.ones(len(poses.want))
+    want, got = segment(poses, part)
+    apart, depth = got - want, poses.depth_shown / max(poses.slant, 1e-9)
+    share = (apart @ depth) ** 2 / np.maximum((apart**2).sum(1), 1e-9)
+    along, across = ((1 + more * poses.slant) ** 2 for more in FROM_ELSEWHERE[kind_of(part)])
+    return np.asarray(np.sqrt(share * along + (1 - share) * across))
 
 
 def telling(part: Part, poses: Poses) -> Floats:

@@ -65,9 +65,9 @@ class View:
     unlikeness: float
 
     @property
-    def slant(self) -> float:
-        """How much of depth the turned picture shows: 0 for the same view, 1 from the side."""
-        return float(np.linalg.norm(self.turn.as_matrix()[:2, 2]))
+    def depth_shown(self) -> Floats:
+        """(2,) where in the turned picture depth shows, and how much of it: 0 for the same view, 1 from the side."""
+        return np.asarray(self.turn.as_matrix()[:2, 2])
 
     @cached_property
     def _reference_steps(self) -> Floats:
