@@ -65,15 +65,15 @@ told as sure was false of no part on more than one in 2000 counts. More where er
 STEEPNESS = 2.5
 
 
-LONGER_TAIL, USUAL_DEG, LEAST_DEG = 0.7, 6.65, 5.0
+LONGER_TAIL, USUAL_DEG = 0.7, 6.65
 """The larger the standard error of an upper arm the oftener it is wrong by more: its even odds come so much later with
-the logarithm of its standard error (which is as good as never smaller than the last) beside the usual one."""
+the logarithm of its standard error, beyond the usual one."""
 
 
 def chance_of_fault(part: Part, beyond: float, se: float) -> float:
     """0 to 1, of a part that is `beyond` standard errors further off than what passes; fitted on the tuning pairs."""
     kind = kind_of(part)
-    later = LONGER_TAIL * float(np.log(max(se, LEAST_DEG) / USUAL_DEG)) if kind == "upper-arm" else 0.0
+    later = LONGER_TAIL * float(np.log(max(1.0, se / USUAL_DEG))) if kind == "upper-arm" else 0.0
     return float(expit(STEEPNESS * (beyond - EVEN_ODDS[kind] - later)))
 
 
