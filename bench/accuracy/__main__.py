@@ -85,7 +85,7 @@ def _one(seed: int, model: str, library_pairs: int | None) -> Scores:
         scores.add(common.as_found(one, *tracks))
         scores.add(plain.scored(one, plain.told(one, *tracks)))
         scores.hits[FOUND].append(True)
-    except Exception as error:  # a pair that breaks must not take the table with it
+    except Exception as error:  # which pair it was is told
         raise RuntimeError(f"pair {seed} {one.conditions}") from error
     return scores
 

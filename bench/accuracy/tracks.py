@@ -16,6 +16,7 @@ from scipy.spatial import cKDTree
 from accuracy.films import CACHE, filmed
 from accuracy.pairs import Pair, pair
 from juxtakine.core.movement.body import SEGMENTS, SWAPPED, along
+from juxtakine.core.movement.cleaning import LIMBS
 from juxtakine.core.movement.tracks import Bools, Floats, Track
 from juxtakine.demo import lantern_quay
 from juxtakine.demo.film import Scene
@@ -27,10 +28,9 @@ from juxtakine.media.tracking import picked_frames
 BLOCK = 8
 FADE = 2
 NEAREST = 4
-SIDED = (tuple(range(11, 23)), tuple(range(23, 33)))
-"""Landmarks whose left and right are exchanged together: those of the arms, those of the legs."""
 EXCHANGED, LEAST = 0.6, 0.08
-"""They are where that leaves so small a share of the error, which was at least so large, in torso lengths."""
+"""Arms or legs were exchanged where that leaves so small a share of their error, which was at least so large, in torso
+lengths."""
 
 
 def exact(scene: Scene, name: str) -> Track:
@@ -119,7 +119,7 @@ def _errors(truth: Track, found: Track) -> tuple[Floats, Floats, Floats, Floats,
 def _exchanged(found: Floats, truth: Floats, torso: float) -> Bools:
     """(n, 33) which landmarks were taken for the other side's."""
     out = np.zeros(found.shape[:2], bool)
-    for marks in map(list, SIDED):
+    for marks in map(list, LIMBS):
         other = [SWAPPED[k] for k in marks]
         as_told, as_exchanged = (np.linalg.norm(found[:, k] - truth[:, marks], axis=2).mean(1) for k in (marks, other))
         out[:, marks] = ((as_exchanged < EXCHANGED * as_told) & (as_told > LEAST * torso))[:, None]
