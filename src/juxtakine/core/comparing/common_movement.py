@@ -14,13 +14,16 @@ from scipy.special import expit
 
 from juxtakine.core.comparing.overlay import likeness_by_offset
 from juxtakine.core.counting.grids import Grid
-from juxtakine.core.movement.features import Features
+from juxtakine.core.movement.features import MIRRORED, Features
 from juxtakine.core.movement.tracks import Floats
 
 RATE = 20.0
 """Steps a second at which movements are laid over each other."""
 TEMPI = np.geomspace(0.38, 1.2, 90)
 FINE = np.linspace(-0.012, 0.012, 9)
+LEAST_S = 2.0
+STILL = 1e-3
+"""What moves by so little a step does not move, in lengths."""
 LEAST_SHARE = 0.4
 """How much of the dance has to lie inside the take."""
 STEEPNESS, EVEN = 9.0, 0.18
@@ -49,15 +52,24 @@ class _Place:
 def match_movements(reference: Features, take: Features, grid: Grid, counts: Floats) -> MovementMatch | None:
     """Where the stretch of `counts` is danced in the take; None where there is too little movement to tell."""
     begin, end = (float(s) for s in grid.seconds([counts[0] - 1, counts[-1] + 0.5]))
-    places: list[_Place] = []
-    sides = [seen for own in (take, take.mirrored) if (seen := _Seen.of(own))]
-    for seen in sides:
-        for tempo in TEMPI:
-            places += _places(reference, seen, begin, end, float(tempo))
+    shown, own = _Rises.of(reference), _Rises.of(take)
+    if not (shown and own):
+        return None
+    seen = own.tamed(np.asarray(np.arange(take.seconds[0], take.seconds[-1], 1 / RATE), float))
+
+    def places_at(tempo: float) -> Iterator[_Place]:
+        steps = int((end - begin) / tempo * RATE)
+        if steps >= LEAST_S * RATE:
+            wanted = shown.tamed(np.asarray(begin + np.arange(steps) * tempo / RATE, float), tempo)
+            yield from _places(wanted, seen, tempo, float(take.seconds[0]))
+
+    places = [p for tempo in TEMPI for p in places_at(float(tempo))]
     if not places:
         return None
     best = max(places, key=lambda p: p.likeness)
-    best = max(_finer(reference, sides, begin, end, best), key=lambda p: p.likeness, default=best)
+    near = (p for change in FINE for p in places_at(best.tempo * (1 + float(change))))
+    finer = (p for p in near if abs(p.start_s - best.start_s) < 0.5)
+    best = max(finer, key=lambda p: p.likeness, default=best)
     half = 0.5 * float(grid.count_length(counts[0])) / best.tempo
     lasts = (end - begin) / best.tempo
 
@@ -71,49 +83,41 @@ def match_movements(reference: Features, take: Features, grid: Grid, counts: Flo
     return MovementMatch(grid.carried(begin, best.start_s, best.tempo), certainty, best.likeness)
 
 
-def _finer(reference: Features, sides: list["_Seen"], begin: float, end: float, near: _Place) -> Iterator[_Place]:
-    """Places near this one, at tempi closer together."""
-    for seen in sides:
-        for change in FINE:
-            for p in _places(reference, seen, begin, end, near.tempo * (1 + float(change))):
-                if abs(p.start_s - near.start_s) < 0.5:
-                    yield p
-
-
-def _speeds(f: Features, seconds: Floats) -> Floats:
-    """(n, D) how fast each limb and the hips rise; 0 where not seen. Large speeds are tamed, so that all count."""
-    at = f.at(seconds)
-    heights = np.column_stack([at.vectors[..., 1], at.level])
-    speed = np.gradient(heights, axis=0)
-    usual = np.nanpercentile(np.abs(speed), 80, axis=0) + 1e-3
-    return np.asarray(np.nan_to_num(np.tanh(speed / usual / 2)), float)
-
-
 @dataclass(frozen=True)
-class _Seen:
-    """The take's speeds (n, D), from `start_s` on."""
+class _Rises:
+    """(N,) seconds, (N, D) how high each limb and the hips are, and (D,) how fast they usually rise or sink, a step."""
 
-    start_s: float
-    speeds: Floats
+    seconds: Floats
+    heights: Floats
+    usual: Floats
 
     @classmethod
-    def of(cls, take: Features) -> "_Seen | None":
-        seconds = np.arange(take.seconds[0], take.seconds[-1], 1 / RATE)
-        if len(seconds) < 2 * RATE:
+    def of(cls, f: Features) -> "_Rises | None":
+        """None of a clip that is too short to tell."""
+        if f.seconds[-1] - f.seconds[0] < LEAST_S:
             return None
-        return cls(float(seconds[0]), _speeds(take, seconds))
+        heights = np.column_stack([f.vectors[..., 1], f.level])
+        speeds = np.abs(_speeds(f.seconds, heights, np.arange(f.seconds[0], f.seconds[-1], 1 / RATE)))
+        return cls(f.seconds, heights, np.asarray(np.nanpercentile(speeds, 80, axis=0), float))
+
+    def tamed(self, at: Floats, tempo: float = 1.0) -> Floats:
+        """(k, D) the speeds between moments that are `tempo` steps apart; 0 where not seen. Large ones are tamed, so
+        that all count."""
+        speeds = _speeds(self.seconds, self.heights, at)
+        return np.asarray(np.nan_to_num(np.tanh(speeds / (self.usual * tempo + STILL) / 2)), float)
 
 
-def _places(reference: Features, seen: _Seen, begin: float, end: float, tempo: float) -> list[_Place]:
-    """The few best places of the dance at this tempo."""
-    steps = int((end - begin) / tempo * RATE)
-    if steps < 2 * RATE:
-        return []
-    wanted = _speeds(reference, np.asarray(begin + np.arange(steps) * tempo / RATE, float))
-    offsets, likeness = likeness_by_offset(wanted, seen.speeds, LEAST_SHARE)
-    found = []
-    for _ in range(6):
-        i = int(likeness.argmax())
-        found.append(_Place(float(likeness[i]), tempo, seen.start_s + float(offsets[i]) / RATE))
-        likeness[max(0, i - 5) : i + 6] = -1
-    return found
+def _speeds(seconds: Floats, heights: Floats, at: Floats) -> Floats:
+    carried = [np.interp(at, seconds, h, left=np.nan, right=np.nan) for h in heights.T]
+    return np.asarray(np.gradient(np.column_stack(carried), axis=0), float)
+
+
+def _places(wanted: Floats, seen: Floats, tempo: float, start_s: float) -> Iterator[_Place]:
+    """The few best places, on either side, of what is wanted in what is seen from `start_s` on."""
+    sides = np.stack([wanted, wanted[:, [*MIRRORED, len(MIRRORED)]]])
+    offsets, both = likeness_by_offset(sides, seen, LEAST_SHARE)
+    for likeness in both:
+        for _ in range(6):
+            i = int(likeness.argmax())
+            yield _Place(float(likeness[i]), tempo, start_s + float(offsets[i]) / RATE)
+            likeness[max(0, i - 5) : i + 6] = -1
