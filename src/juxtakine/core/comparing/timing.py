@@ -113,8 +113,9 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     # where nothing tells there is no lag
     path = grid[least_path(change, (np.where(usable[:, None], cost, 0.0) + FAR * (grid / SMOOTH_S) ** 2).T)]
     own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
+    usual = float(np.median(path))
     for i in np.flatnonzero(usable):
-        own[i], se[i] = _bottom(curves[i], grid, path[i], float(np.median(path)))
+        own[i], se[i] = _bottom(curves[i], grid, path[i], usual)
         se[i] *= 1 + FAINT / curves[i].motion
     unsure = ~(se <= LARGEST_SE_S)
     own[unsure], se[unsure] = np.nan, np.nan

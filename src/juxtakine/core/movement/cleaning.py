@@ -145,9 +145,16 @@ def elsewhere(image: Floats, seconds: Floats, torso: float) -> Bools:
 def spikes(image: Floats, torso: float) -> Bools:
     """(n, k) points that jump away from the median of the five frames around them and back."""
     padded = np.pad(image, ((2, 2), (0, 0), (0, 0)), mode="edge")
-    around = np.stack([padded[k : k + len(image)] for k in range(5)])
-    x, y = np.moveaxis(image - np.sort(around, axis=0)[2], 2, 0)
+    x, y = np.moveaxis(image - _median_of_five(*(padded[k : k + len(image)] for k in range(5))), 2, 0)
     return np.asarray(np.hypot(x, y) > SPIKE * torso)
+
+
+def _median_of_five(a: Floats, b: Floats, c: Floats, d: Floats, e: Floats) -> Floats:
+    """By the least comparisons, many times as quick as sorting: the median of the fifth and of the middle two of four,
+    neither the least nor the greatest of which can be it."""
+    low = np.maximum(np.minimum(a, b), np.minimum(c, d))
+    high = np.minimum(np.maximum(a, b), np.maximum(c, d))
+    return np.maximum(np.minimum(low, high), np.minimum(np.maximum(low, high), e))
 
 
 def _in_picture(track: Track, image: Floats) -> Bools:
@@ -168,12 +175,12 @@ def _carried(even: Floats, seconds: Floats, values: Floats) -> Floats:
 
 
 def _smooth(values: Floats) -> Floats:
-    """Savitzky-Golay, leaving points as they are within half a window of a gap."""
+    """Savitzky-Golay of points (n, k, d), leaving them as they are within half a window of a gap."""
     if len(values) < WINDOW:
         return values
     filled = np.nan_to_num(values)
     smoothed = savgol_filter(filled, WINDOW, 2, axis=0)
-    gap = np.isnan(values)
-    reach = np.pad(gap, ((WINDOW // 2, WINDOW // 2), *((0, 0),) * (values.ndim - 1)), mode="edge")
+    gap = np.isnan(values[..., 0])
+    reach = np.pad(gap, ((WINDOW // 2, WINDOW // 2), (0, 0)), mode="edge")
     near_gap = np.any([reach[k : k + len(values)] for k in range(WINDOW)], axis=0)
-    return np.where(near_gap, values, smoothed)
+    return np.where(near_gap[..., None], values, smoothed)
