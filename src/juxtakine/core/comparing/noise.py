@@ -58,7 +58,7 @@ EVEN_ODDS = {
     "shin": 1.6,
     "level": 1.8,
     "spread": 1.82,
-    "facing": 1.15,
+    "facing": 1.3,
 }
 """By how many standard errors beyond what passes a part is as likely at fault as not: on the tuning pairs, what is then
 told as sure was false of no part on more than one in 2000 counts. More where errors are seldom but large."""
