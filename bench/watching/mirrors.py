@@ -42,9 +42,9 @@ def _told_of(seed: int, model: str) -> Iterator[Told]:
         yield _told("from the back", sides(reference), mirrored=False)
         yield from _beside(one, reference, features(clean(tracks[1])))
         return
-    cued = _cued(one)
+    cued, already = _cued(one), one.sides.reference is True
     for mirrored in (False, True):
-        seen = features(clean(flipped(tracks[0]) if mirrored else tracks[0]))
+        seen = features(clean(flipped(tracks[0]) if mirrored != already else tracks[0]))
         yield _told("nothing that tells", sides(seen, one.routine.sheet, one.reference_grid), mirrored)
         if any(m.cue for p in cued.phrases for m in p.marks):
             yield _told("cues", sides(seen, cued, one.reference_grid), mirrored)
