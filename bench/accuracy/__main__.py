@@ -5,6 +5,7 @@ import os
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
+from itertools import pairwise
 
 import numpy as np
 from scipy.stats import binomtest
@@ -100,7 +101,7 @@ def table(scores: Scores) -> Iterator[str]:
         n, k = len(hits), sum(hits)
         low, high = binomtest(k, n).proportion_ci(method="wilson")
         yield f"{name:62} n {n:6}  {k / n:6.1%}  ({low:.1%} to {high:.1%})"
-    for low_, high_ in ((0.5, 0.8), (0.8, 0.9), (0.9, 0.97), (0.97, 1.01)):
+    for low_, high_ in pairwise((0.5, 0.7, 0.8, 0.9, 0.97, 1.01)):
         inside = [(c, t) for c, t in scores.certainties if low_ <= c < high_]
         if inside:
             said, true = np.mean([c for c, _ in inside]), np.mean([t for _, t in inside])
