@@ -44,7 +44,9 @@ def test_likeness_is_the_correlation_of_what_overlaps(m: int, n: int, share: flo
         inside, over = pattern[first:after], recording[offset + first : offset + after]
         plain = (inside * over).sum() / np.sqrt((pattern**2).sum() * (over**2).sum())
         assert told == pytest.approx(plain, abs=1e-6) or told == 0.0
-        assert after - first >= int(share * m) - 1
+        assert after - first >= min(int(share * m) - 1, n)
+    several = likeness_by_offset(np.stack([pattern[::-1], pattern]), recording, share)[1]
+    assert several[1] == pytest.approx(likeness, abs=1e-6)
 
 
 @given(st.integers(0, 30), st.integers(0, 2**32 - 1))

@@ -22,6 +22,7 @@ RATE = 20.0
 TEMPI = np.geomspace(0.38, 1.2, 90)
 FINE = np.linspace(-0.012, 0.012, 9)
 LEAST_S = 2.0
+"""Shorter clips and dances tell nothing."""
 STILL = 1e-3
 """What moves by so little a step does not move, in lengths."""
 LEAST_SHARE = 0.4
@@ -108,6 +109,7 @@ class _Rises:
 
 
 def _speeds(seconds: Floats, heights: Floats, at: Floats) -> Floats:
+    """(k, D) of heights (N, D), by straight lines between their seconds; NaN beyond both ends."""
     carried = [np.interp(at, seconds, h, left=np.nan, right=np.nan) for h in heights.T]
     return np.asarray(np.gradient(np.column_stack(carried), axis=0), float)
 
