@@ -169,6 +169,19 @@ def test_arms_that_go_half_their_way_are_told_once_for_the_phrase() -> None:
     assert not [f for f in sure(result) if f.part and f.part.endswith("arm")]
 
 
+def test_one_arm_that_stays_nearer_to_the_body_is_no_smaller_range() -> None:
+    """Both arms' ways are cut off, or it is the one arm that is off."""
+    motion = routine()
+    keys = (
+        replace(k, channels={n: 70 + 0.4 * (v - 70) if n == "l_elev" else v for n, v in k.channels.items()})
+        if 16 <= k.count < 24 else k
+        for k in motion.keys
+    )  # fmt: skip
+    found = sure(told(replace(motion, keys=tuple(keys))))
+    assert FindingKind.RANGE not in {f.kind for f in found}
+    assert Part.LEFT_UPPER_ARM in {f.part for f in found}
+
+
 # sides
 
 

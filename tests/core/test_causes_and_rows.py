@@ -1,5 +1,6 @@
 """From what was measured to causes, rows, their order and their loops: properties that hold for whatever it was."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction as F
 
@@ -12,6 +13,7 @@ from juxtakine.core.comparing import phrases
 from juxtakine.core.comparing.causes import explained
 from juxtakine.core.comparing.evidence import Evidence
 from juxtakine.core.comparing.findings import LEAST_CERTAINTY, of_count, timing_verdict
+from juxtakine.core.comparing.passing import PARTS
 from juxtakine.core.comparing.position import certainty
 from juxtakine.core.comparing.results import (
     SURE,
@@ -27,6 +29,7 @@ from juxtakine.core.comparing.results import (
     TimingVerdict,
     Unit,
 )
+from juxtakine.core.comparing.words import remarks
 from juxtakine.core.counting.sheets import Phrase, Sheet, expand
 from juxtakine.core.drilling.loops import SHORTEST, RunIn, loop
 from juxtakine.core.movement.body import Part
@@ -40,16 +43,19 @@ HELD = Position(
 LATE = st.one_of(st.just(0.0), st.floats(-400, 400))
 QUIET = Evidence(
     motion=np.full(len(COUNTS), 900.0), own_least=np.zeros(len(COUNTS)), ways=np.ones(len(COUNTS)),
-    plain_deg=np.full(len(COUNTS), 4.0), mirrored_deg=np.full(len(COUNTS), 40.0), ranges={},
+    plain_deg=np.full(len(COUNTS), 4.0), mirrored_deg=np.full(len(COUNTS), 40.0),
+    coming=np.zeros((len(COUNTS), len(PARTS)), bool), going=np.zeros((len(COUNTS), len(PARTS)), bool), ranges={},
 )  # fmt: skip
 """The reference moves into each count, the student stands in holds, and does all else as it should be."""
 
 
-def measured(late_ms: list[float]) -> list[CountResult]:
-    """Each count with its lag, and nothing else off; of a hold no lag can be told."""
+def measured(late_ms: Sequence[float | None]) -> list[CountResult]:
+    """Each count with its lag, and nothing else off; of a hold, and of None, no lag can be told."""
     out = []
     for count, ms in zip(COUNTS, late_ms, strict=True):
-        timing = Timing(TimingVerdict.UNMEASURABLE) if count.hold else Timing(timing_verdict(ms, SE), ms, ms / 500, SE)
+        timing = Timing(TimingVerdict.UNMEASURABLE)
+        if ms is not None and not count.hold:
+            timing = Timing(timing_verdict(ms, SE), ms, ms / 500, SE)
         out.append(CountResult(count, 0, 0, None, timing, HELD, of_count(count, timing, HELD), not count.hold))
     return out
 
@@ -153,6 +159,13 @@ def seen(**changes: object) -> Evidence:
 
 
 ON_TIME = [0.0] * len(COUNTS)
+
+
+def stands(*on: int) -> list[CountResult]:
+    """On time, but for some counts into which the student does not move."""
+    return measured([None if i in on else 0.0 for i in range(len(COUNTS))])
+
+
 HOLD = next(i for i, c in enumerate(COUNTS) if c.hold)
 FAR = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, "too low")
 
@@ -176,10 +189,43 @@ def told(results: list[CountResult], evidence: Evidence) -> list[tuple[FindingKi
 @given(st.integers(1, 7))
 def test_who_stands_where_the_reference_moves_has_a_move_missing(at: int) -> None:
     evidence = seen(ways={at: 0.05}, plain_deg={at: 40.0})
-    results = off(measured(ON_TIME), range(at, at + 1), left_upper_arm=FAR, right_upper_arm=FAR)
+    results = off(stands(at), range(at, at + 1), left_upper_arm=FAR, right_upper_arm=FAR)
     assert told(results, evidence) == [(FindingKind.MISSING, F(at), F(at))]
     there_already = seen(ways={at: 0.05}, plain_deg={at: 6.0})
     assert told(measured(ON_TIME), there_already) == []
+
+
+@given(st.integers(1, 7), st.floats(120, 250))
+def test_a_move_that_comes_late_is_not_missing(at: int, ms: float) -> None:
+    """Though on the count itself the student still stood; one that comes with the next is."""
+    evidence = seen(ways={at: 0.05}, plain_deg={at: 40.0})
+    late = measured([ms if i == at else 0.0 for i in range(len(COUNTS))])
+    assert told(late, evidence) == [(FindingKind.LATE, F(at), F(at))]
+    with_the_next = measured([490.0 if i == at else 0.0 for i in range(len(COUNTS))])
+    assert told(with_the_next, evidence) == [(FindingKind.MISSING, F(at), F(at))]
+
+
+@given(st.integers(1, 6), st.sampled_from([-200.0, 0.0, 200.0]), st.sampled_from(["left-forearm", "torso", "spread"]))
+def test_a_part_on_its_way_is_the_timings_doing(at: int, ms: float, name: str) -> None:
+    """It is late with its own count, or already on its way to the next, which comes early; else it is off."""
+    part = Part(name)
+    coming = seen(coming={at: [p is part for p in PARTS]})
+    going = seen(going={at: [p is part for p in PARTS]})
+    own, following = (
+        off(measured([ms if i == n else 0.0 for i in range(len(COUNTS))]), range(at, at + 1), **{name: FAR})
+        for n in (at, at + 1)
+    )
+    assert ((FindingKind.LATE, F(at), F(at)) in told(own, coming)) == (ms > 0)
+    cases = (own, coming, ms > 0), (own, going, ms > 0), (following, going, ms < 0), (following, coming, False)
+    for results, evidence, excused in cases:
+        made = explained(results, evidence)
+        assert (part in {f.part for r in made for f in r.findings}) == (not excused)
+        said = [r.text for r in remarks(made[at]) if r.text.startswith(f"{part.words} on the way")]
+        assert said == (
+            [f"{part.words} on the way, as {'this count comes late' if ms > 0 else 'the next comes early'}"]
+            if excused
+            else []
+        )
 
 
 def test_a_move_in_a_hold_is_one_too_many_and_a_hold_left_early_is_not() -> None:
@@ -229,7 +275,7 @@ def test_what_the_arms_lack_in_all_rows_is_the_view_and_what_one_lacks_beside_ot
 @given(st.integers(1, 7))
 def test_who_danced_something_else_in_a_row_is_not_told_that_its_ways_are_small(at: int) -> None:
     evidence = seen(ways={at: 0.05}, plain_deg={at: 40.0}, ranges={1: (0.7, 0.03), 2: (0.98, 0.03)})
-    assert told(measured(ON_TIME), evidence) == [(FindingKind.MISSING, F(at), F(at))]
+    assert told(stands(at), evidence) == [(FindingKind.MISSING, F(at), F(at))]
 
 
 @given(st.sampled_from(["left_forearm", "right_upper_arm", "head", "torso"]), st.floats(4.0, 9.0))
@@ -269,7 +315,7 @@ def test_a_stretch_on_the_other_side_may_hold_counts_that_are_alike_on_both() ->
 @pytest.mark.parametrize(("goes", "kind"), [(0.9, FindingKind.WRONG_SIDE), (0.1, FindingKind.MISSING)])
 def test_one_count_on_the_other_side_is_that_only_where_the_student_went_there(goes: float, kind: FindingKind) -> None:
     evidence = seen(plain_deg={2: 40.0}, mirrored_deg={2: 5.0}, ways={2: goes})
-    assert told(measured(ON_TIME), evidence) == [(kind, F(2), F(2))]
+    assert told(stands(2), evidence) == [(kind, F(2), F(2))]
 
 
 def test_who_stands_where_a_turn_should_be_has_not_turned() -> None:
@@ -277,7 +323,7 @@ def test_who_stands_where_a_turn_should_be_has_not_turned() -> None:
     away = PartResult(-80.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 5, 17, "turned too little")
     evidence = seen(ways={2: 0.1}, plain_deg={2: 40.0})
     assert told(off(measured(ON_TIME), range(2, 5), facing=away), evidence) == [(FindingKind.TURN, F(2), F(4))]
-    assert told(measured(ON_TIME), evidence) == [(FindingKind.MISSING, F(2), F(2))]
+    assert told(stands(2), evidence) == [(FindingKind.MISSING, F(2), F(2))]
 
 
 def test_what_is_only_perhaps_the_cause_takes_nothing_away() -> None:

@@ -7,6 +7,7 @@ import pytest
 
 from juxtakine.core.comparing import findings, phrases
 from juxtakine.core.comparing.results import (
+    SURE,
     Alignment,
     Comparison,
     CountResult,
@@ -129,10 +130,16 @@ def test_a_follower_has_no_finding_of_its_own() -> None:
 
 
 def test_a_finding_is_as_sure_as_its_size_stands_out() -> None:
+    """And less sure by the same number of standard errors where these are large: then it is wrong by more of them."""
     certain = [count(0, ms).findings[0].certainty for ms in (70, 85, 120)]
-    assert certain == sorted(certain)
-    assert certain[0] < 0.9
+    assert certain[0] < certain[1] < certain[2]
     assert certain[2] > 0.99
+    held = Position(PositionVerdict.HELD, 1.0, HELD)
+    known, badly_known = (
+        findings.of_count(COUNTS[0], Timing(TimingVerdict.BEHIND, findings.ON_MS + 2 * se, 0.2, se), held)
+        for se in (10.0, 40.0)
+    )
+    assert badly_known[0].certainty < known[0].certainty
 
 
 def test_a_clean_take_has_nothing_to_redrill() -> None:
@@ -190,7 +197,7 @@ def test_need_grows_with_size_number_and_certainty() -> None:
 
 
 def test_an_unsure_finding_counts_against_nobody() -> None:
-    unsure = Finding(FindingKind.LIMB, Part.HEAD, F(0), F(0), 22.0, Unit.DEGREES, 0.6, "head 22° too far up")
+    unsure = Finding(FindingKind.LIMB, Part.HEAD, F(0), F(0), 22.0, Unit.DEGREES, SURE - 0.05, "head 22° too far up")
     first = replace(count(0), findings=(unsure,))
     result = everything(c0=first)
     assert result.redrill == ()

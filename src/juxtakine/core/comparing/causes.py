@@ -15,19 +15,13 @@ from juxtakine.core.comparing.causes_in_moves import cut_off, extra, missing, ot
 from juxtakine.core.comparing.causes_in_time import left_early, slips_and_drifts
 from juxtakine.core.comparing.evidence import STRETCHES, Evidence, Explains
 from juxtakine.core.comparing.findings import LEAST_CERTAINTY
-from juxtakine.core.comparing.results import SURE, CountResult, Finding, FindingKind, Timing, TimingVerdict
+from juxtakine.core.comparing.passing import PARTS
+from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Timing, TimingVerdict
 
-CLEARLY, AROUND, FOUR_TO_ONE = 0.9, Fraction(3, 2), 0.8
-MISTAKEN, BESIDE, ALONE = (FindingKind.LIMB, FindingKind.HEAD, FindingKind.FACING), 0.3, 1.7
-"""What the estimator now and then sees far off is less likely to be off than its errors let think (logarithm of the
-odds): by so much where something else clearly is off as well, by so much where nothing is more than AROUND counts away.
-On 880 tuning pairs, of what its errors alone would put at four to eleven to one, 23 of 34 came true beside another
-fault, and 16 of 31 alone."""
-FLATTER, STEEPER = 0.5, 1.5
-"""What is then left at four to one is just sure (SURE); so much slower the odds of a part rise above that than its
-errors let think, and so much quicker they fall below: a part is mistaken seldom, but then by much. All findings, as
-said and as they came true, on the same pairs and on 180 on which the bar alone was chosen as well: 75 and 71 % (n 78;
-70, n 20), 85 and 90 (n 111; 82, n 22), 94 and 92 (n 109; 90, n 21), 99.7 and 99 (n 778; 99, n 118)."""
+CLEARLY, AROUND = 0.9, Fraction(3, 2)
+MISTAKEN, ALONE = (FindingKind.LIMB, FindingKind.HEAD, FindingKind.FACING), 0.74
+"""What the estimator now and then sees far off is less likely to be off (by so much, logarithm of the odds) where
+nothing that is more than AROUND counts away clearly is; fitted with `noise.EVEN_ODDS`."""
 
 
 def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[CountResult, ...]:
@@ -37,7 +31,7 @@ def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[Count
         for found, explains in cause(told, evidence):
             if found.sure:  # what is only perhaps the cause must not take away what is surely seen
                 told = _told(told, found, explains)
-    return tuple(_hold(r) for r in _doubted(told))
+    return tuple(_hold(r) for r in _doubted(tuple(_arrived(told, evidence))))
 
 
 def _told(results: Sequence[CountResult], found: Finding, explains: Explains) -> tuple[CountResult, ...]:
@@ -54,19 +48,31 @@ def _told(results: Sequence[CountResult], found: Finding, explains: Explains) ->
     return (*results[:first], *map(changed, results[first:beyond]), *results[beyond:])
 
 
+def _arrived(results: Sequence[CountResult], e: Evidence) -> Iterator[CountResult]:
+    """Without findings of what is off only because its count comes late, or the next one early: parts on the
+    reference's way. Who is late, and on time with the next, only passes through."""
+    for i, r in enumerate(results):
+        following = results[i + 1].findings if i + 1 < len(results) else ()
+        late = any(f.kind is FindingKind.LATE and f.sure for f in r.findings)
+        hurried = any(f.kind is FindingKind.EARLY and f.sure for f in following)
+        left = hurried or any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
+        on_the_way = (late & e.coming[i]) | ((late or left) & e.going[i])
+        passing = {part for part, is_on_it in zip(PARTS, on_the_way, strict=True) if is_on_it}
+        parts = {p: replace(x, passing=x.beyond and p in passing) for p, x in r.position.parts.items()}
+        told = tuple(f for f in r.findings if f.part not in passing)
+        yield replace(r, findings=told, position=replace(r.position, parts=parts)) if passing else r
+
+
 def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
-    """Parts are about as sure as such ones came true. Limbs, heads and facings are less sure where they alone are off:
-    where a take is right but for one part on one count, that is likelier an error of the estimator's than where others
-    are off as well, as many parts were looked at on many counts."""
+    """Limbs, heads and facings are less sure where they alone are off: where a take is right but for one part on one
+    count, that is likelier an error of the estimator's than where others are off as well, as many parts were looked at
+    on many counts."""
     clear = [f for r in results for f in r.findings if f.certainty >= CLEARLY]
 
     def doubted(f: Finding) -> Finding:
-        if f.part is None:
+        if f.kind not in MISTAKEN or any(o.end < f.start - AROUND or o.start > f.end + AROUND for o in clear):
             return f
-        beside = any(o.end < f.start - AROUND or o.start > f.end + AROUND for o in clear)
-        doubt = (BESIDE if beside else ALONE) if f.kind in MISTAKEN else 0.0
-        beyond = logit(f.certainty) - logit(FOUR_TO_ONE) - doubt
-        return replace(f, certainty=float(expit(logit(SURE) + beyond * (FLATTER if beyond > 0 else STEEPER))))
+        return replace(f, certainty=float(expit(logit(f.certainty) - ALONE)))
 
     return (replace(r, findings=_likely(map(doubted, r.findings))) for r in results)
 

@@ -10,6 +10,7 @@ from juxtakine.core.comparing import causes, findings, phrases, timing
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.counts_off import SHIFTS, carried_on, counts_off
 from juxtakine.core.comparing.evidence import Evidence
+from juxtakine.core.comparing.passing import PARTS, passing
 from juxtakine.core.comparing.position import positions
 from juxtakine.core.comparing.results import (
     Alignment,
@@ -110,7 +111,9 @@ def measure(
         1000 * constant if by_music else None,
     )
     turned = float(np.degrees(view.turn.magnitude()))
-    evidence = _evidence(view, lags, counts, at, constant)
+    tolerances = np.array([[p.parts[part].tolerance if part in p.parts else 0.0 for part in PARTS] for p in poses])
+    on_their_way = passing(view, at, places, tolerances)
+    evidence = _evidence(view, lags, counts, at, constant, on_their_way)
     return Measured(alignment, mirrored, turned, view.unlikeness, results, evidence)
 
 
@@ -150,7 +153,10 @@ def nearest(measured: Sequence[Measured]) -> int:
     return min(enough, key=lambda i: measured[i].turned_deg)
 
 
-def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, constant: float) -> Evidence:
+def _evidence(
+    view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, constant: float,
+    on_their_way: tuple[Bools, Bools],
+) -> Evidence:  # fmt: skip
     plain, mirrored = unlikeness_by_count(view, at, constant)
     phrase = np.array([c.phrase for c in counts])
     rows = [(int(n), phrase == n) for n in np.unique(phrase)]
@@ -158,7 +164,7 @@ def _evidence(view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: F
     ranges = dict(zip((n for n, _ in rows), sizes, strict=True))
     # where a move is missing the path may follow the one after it
     ways = np.fmin(*(shares_of_way(view, at, late) for late in (lags.path, np.full(len(at), constant))))
-    return Evidence(lags.motion, lags.own_least, ways, plain, mirrored, ranges)
+    return Evidence(lags.motion, lags.own_least, ways, plain, mirrored, *on_their_way, ranges)
 
 
 def _constant(lags: timing.Lags) -> float:

@@ -7,7 +7,7 @@ from itertools import groupby
 from scipy.special import expit
 
 from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Unit
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Bools, Floats
 
 STRETCHES = frozenset(
     {
@@ -33,6 +33,8 @@ class Evidence:
     ways: Floats
     plain_deg: Floats
     mirrored_deg: Floats
+    coming: Bools
+    going: Bools
     ranges: dict[int, tuple[float, float]]
 
 

@@ -216,7 +216,7 @@ def certainty(part: PartResult, of: Part) -> float:
 
     By how many standard errors it is; the curves are the bench's, where gross errors are rare but there.
     """
-    return chance_of_fault(of, (abs(part.error or 0.0) - passes(of)) / part.se, part.se)
+    return chance_of_fault(of, abs(part.error or 0.0), passes(of), part.se)
 
 
 def _position(i: int, parts: dict[Part, PartResult], poses: Poses) -> Position:
@@ -258,7 +258,7 @@ def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartR
 
 def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], poses: Poses, i: int) -> PartResult:
     """The same result, naming the part whose fault alone put this one off."""
-    if result.verdict not in (PositionVerdict.NEAR, PositionVerdict.OFF):
+    if not result.beyond:
         return result
     leader = _leader(part, result, parts, poses, i)
     return result if leader is None else replace(result, follows=leader)

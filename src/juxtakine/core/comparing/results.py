@@ -11,7 +11,7 @@ from fractions import Fraction
 from juxtakine.core.counting.sheets import Layer, SheetCount
 from juxtakine.core.movement.body import Part
 
-SURE = 0.7
+SURE = 0.6
 """Certainty from which on a finding counts against a phrase: of a hundred takes that are right 95 have none
 (docs/decisions/0014)."""
 MEASURED = 0.9
@@ -130,7 +130,7 @@ class Timing:
 class PartResult:
     """One part on one count; `se` is the standard error of `error` in its unit, known from the take's own noise.
     `meant`: where the instructor's segment points in the student's picture, x right, y down, in the segment's own
-    near-longest length."""
+    near-longest length. `passing`: off only because its count comes late, or the next one early."""
 
     error: float | None
     unit: Unit
@@ -141,6 +141,12 @@ class PartResult:
     words: str = ""
     follows: Part | None = None
     meant: tuple[float, float] | None = None
+    passing: bool = False
+
+    @property
+    def beyond(self) -> bool:
+        """Further off than its tolerance."""
+        return self.verdict in (PositionVerdict.NEAR, PositionVerdict.OFF)
 
 
 @dataclass(frozen=True)

@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from juxtakine.core.comparing.evidence import Evidence
 from juxtakine.core.comparing.results import Alignment, CountResult, Mirror
-from juxtakine.core.movement.tracks import Floats, Ints
+from juxtakine.core.movement.tracks import Ints
 
 MAIN = 0
 
@@ -56,12 +58,12 @@ def _by(told: CountResult, beside: CountResult, style: int) -> CountResult:
 
 
 def _evidence(every: Sequence[Evidence], style: Ints, counts: Sequence[CountResult]) -> Evidence:
-    def chosen(name: str) -> Floats:
+    def chosen(name: str) -> NDArray[Any]:
         return np.array([getattr(e, name) for e in every])[style, np.arange(len(style))]
 
     phrase = np.array([c.count.phrase for c in counts])
     ranges = {n: every[_mostly(style[phrase == n])].ranges[n] for n in every[MAIN].ranges}
-    rows = ("motion", "own_least", "ways", "plain_deg", "mirrored_deg")
+    rows = ("motion", "own_least", "ways", "plain_deg", "mirrored_deg", "coming", "going")
     return Evidence(**{name: chosen(name) for name in rows}, ranges=ranges)
 
 

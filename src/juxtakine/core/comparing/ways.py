@@ -16,6 +16,9 @@ LEAST_LEFT, ROUNDS = 0.05, 5
 """Of the robust fit: what scatters so little, in their own lengths, is not less by chance; its steps."""
 LEAST_SPREAD = 0.02
 """What is open of the size of ways at least: another body's shoulders, another place."""
+ONE_ARM = 0.25
+"""Of arms whose shares are so far apart one is elsewhere, and the ways are not cut off: of 60 tuning pairs with smaller
+ways they are 0.18 apart at most."""
 A_WAY = 0.5
 """Of all limbs together, in their own lengths: less is no move."""
 
@@ -45,13 +48,15 @@ def sizes_of_ways(view: View, phrases: Sequence[Floats], lags_s: Sequence[Floats
     inside = np.arange(most) < np.array([len(s) for s in steps])[:, None]
     wanted, shown = view.reference_channels(at), view.take_channels(view.take_grid.seconds(at) + late)
     arms = [i for i, part in enumerate(LIMBS) if part.endswith("upper-arm")]
-    told = [_gains(wanted[..., 2 * i : 2 * i + 2], shown[..., 2 * i : 2 * i + 2], inside) for i in arms]
-    share, variance, size = (np.array(v) for v in zip(*told, strict=True))
+    gains = [_gains(wanted[..., 2 * i : 2 * i + 2], shown[..., 2 * i : 2 * i + 2], inside) for i in arms]
+    share, variance, size = (np.array(v) for v in zip(*gains, strict=True))
     telling = (size > LEAST_WAY).sum(0)
     weight = np.where(size > LEAST_WAY, size, 0.0)
     of_all = (weight * share).sum(0) / np.maximum(weight.sum(0), LEAST_WAY)
     error = np.hypot(np.sqrt(np.where(size > LEAST_WAY, variance, 0.0).sum(0)) / np.maximum(telling, 1), LEAST_SPREAD)
-    return [(float(s), float(e)) if n else (1.0, 1.0) for s, e, n in zip(of_all, error, telling, strict=True)]
+    apart = np.where((size > LEAST_WAY).all(0), np.ptp(share, axis=0), 0.0)
+    told = (telling > 0) & (apart <= ONE_ARM)
+    return [(float(s), float(e)) if t else (1.0, 1.0) for s, e, t in zip(of_all, error, told, strict=True)]
 
 
 def _gains(wanted: Floats, shown: Floats, inside: Bools) -> tuple[Floats, Floats, Floats]:

@@ -224,11 +224,12 @@ def _parts(result: CountResult) -> tuple[Remark, ...]:
     ]
     led = [Remark(f"{p.words} follows the {r.follows.words}", "", False) for p, r in parts.items() if r.follows]
     told = {f.part for f in result.findings}
-    near = [
-        Remark(part_text(p, r), _UNTOLD[r.verdict], False)
-        for p, r in parts.items()
-        if r.verdict in _UNTOLD and not r.follows and p not in told
-    ]
+    untold = [(p, r) for p, r in parts.items() if r.beyond and not r.follows and p not in told]
+    passing = ", ".join(p.words for p, r in untold if r.passing)
+    late = any(f.kind is FindingKind.LATE for f in result.findings)
+    why = "as this count comes late" if late else "as the next comes early"
+    led += [Remark(f"{passing} on the way, {why}", "", False)] if passing else []
+    near = [Remark(part_text(p, r), _UNTOLD[r.verdict], False) for p, r in untold if not r.passing]
     last = [_listed(parts, verdict, word) for verdict, word in _LISTED]
     hidden = {p for p, r in parts.items() if r.verdict is PositionVerdict.NOT_SEEN}
     last += [_NEXT_TIME[hidden <= _TURNED_AWAY]] if hidden else []

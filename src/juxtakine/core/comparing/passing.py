@@ -1,0 +1,44 @@
+"""Passing: parts that are where the instructor's are on their way to a count, or away from it.
+
+Who is late is not there yet on the count, and who comes early with the next one is no longer there. Both lie on the
+instructor's own path, and are the timing's doing.
+"""
+
+import numpy as np
+
+from juxtakine.core.comparing.position import SHOWN
+from juxtakine.core.comparing.view import View
+from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.features import LIMBS
+from juxtakine.core.movement.tracks import Bools, Floats
+
+PARTS = (*LIMBS, Part.LEVEL, Part.SPREAD)
+"""Those that have a place in the picture, in the order of a view's channels."""
+STEPS = 24
+"""Of the path between two counts: an arm that goes round by half a circle is looked at every eight degrees."""
+
+
+def passing(view: View, counts: Floats, lags_s: Floats, tolerances: Floats) -> tuple[Bools, Bools]:
+    """(k, 12) by count and PARTS, whether the take's part, so many seconds late (k,), is within `tolerances` (k, 12) of
+    where the reference's is between the count before and this one, and between this one and the next; no path is longer
+    than a count. Never the head: where it looks is not told by where its nose is in the picture."""
+    apart = np.minimum(np.diff(counts), 1.0)
+    before, after = np.r_[1.0, apart], np.r_[apart, 1.0]
+    shown = view.take_channels(view.take_grid.seconds(counts) + lags_s)
+    share = np.arange(1, STEPS + 1) / STEPS
+    to, on = (
+        _nearest(view.reference_channels(counts[:, None] + way * share), shown) <= tolerances
+        for way in (-before[:, None], after[:, None])
+    )
+    return to, on
+
+
+def _nearest(path: Floats, shown: Floats) -> Floats:
+    """(k, 12) how far what is shown (k, D) is from the nearest place of a path (k, s, D), in the parts' units."""
+    n = len(LIMBS)
+    apart = path - shown[:, None]
+    chords = np.linalg.norm(apart[..., : 2 * n].reshape(*apart.shape[:2], n, 2), axis=3)
+    chords[..., LIMBS.index(Part.HEAD)] = np.inf
+    turned = np.degrees(2 * np.arcsin(np.minimum(chords / 2, 1))) / SHOWN
+    away = np.concatenate([turned, np.abs(apart[..., 2 * n :])], axis=2)
+    return np.asarray(np.where(np.isfinite(away), away, np.inf).min(1))
