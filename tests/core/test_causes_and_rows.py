@@ -193,6 +193,8 @@ def test_who_stands_where_the_reference_moves_has_a_move_missing(at: int) -> Non
     assert told(results, evidence) == [(FindingKind.MISSING, F(at), F(at))]
     there_already = seen(ways={at: 0.05}, plain_deg={at: 6.0})
     assert told(measured(ON_TIME), there_already) == []
+    in_few_limbs = off(stands(at), range(at, at + 1), left_upper_arm=FAR, right_upper_arm=FAR, torso=FAR)
+    assert told(in_few_limbs, there_already) == [(FindingKind.MISSING, F(at), F(at))]
 
 
 @given(st.integers(1, 7), st.floats(120, 250))
@@ -316,6 +318,12 @@ def test_a_stretch_on_the_other_side_may_hold_counts_that_are_alike_on_both() ->
 def test_one_count_on_the_other_side_is_that_only_where_the_student_went_there(goes: float, kind: FindingKind) -> None:
     evidence = seen(plain_deg={2: 40.0}, mirrored_deg={2: 5.0}, ways={2: goes})
     assert told(stands(2), evidence) == [(kind, F(2), F(2))]
+
+
+def test_who_stands_through_counts_is_not_on_the_other_side() -> None:
+    """Though where they stand is the mirror image of what is danced on both."""
+    evidence = seen(plain_deg={2: 40.0, 3: 30.0}, mirrored_deg={2: 5.0, 3: 5.0}, ways={2: 0.05, 3: 0.05})
+    assert told(stands(2, 3), evidence) == [(FindingKind.MISSING, F(2), F(2)), (FindingKind.MISSING, F(3), F(3))]
 
 
 def test_who_stands_where_a_turn_should_be_has_not_turned() -> None:

@@ -23,15 +23,16 @@ from juxtakine.core.comparing.evidence import (
 from juxtakine.core.comparing.results import CountResult, FindingKind, Unit
 from juxtakine.core.movement.body import Part
 
-STANDS, STIRS = 0.5, 5.0
-"""Share of the reference's way below which a move is missing; times its movement above which one is too many."""
+STANDS, STIRS, WENT = 0.5, 5.0, 0.25
+"""Share of the reference's way below which a move is missing; times its movement above which one is too many; share of
+its way from which on the student went somewhere."""
 LEAST_MOTION = 30.0
 """What counts as movement, in units of noise: on 1460 tuning pairs no clean hold has so much and is stirred twice."""
 COMES_MS, IN_TIME = 30.0, 0.6
 """A move that arrives before so much of the way to the next count, at a time known as well as this, is not missing. Of
 90 missing moves of tuning pairs none seems to, and three late ones that were taken for missing do."""
-ELSEWHERE_DEG = 15.0
-"""Mean over the limbs from which on somebody is not where the reference arrives."""
+ELSEWHERE_DEG, ELSEWHERE_PARTS = 15.0, 3
+"""Mean over the limbs from which on somebody is not where the reference arrives, or parts that surely are not."""
 TURNED_DEG = 40.0
 ASIDE_DEG, MOST_ASIDE, ALIKE = 5.0, 4.0, 0.2
 """A count on which the limbs are so much nearer to the mirror image, in the mean, speaks once for the other side (or
@@ -47,8 +48,8 @@ ARMS = tuple(p for p in Part if p.endswith("arm"))
 
 
 def other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
-    """The stretch of a phrase that speaks most for the other side, on some of whose counts both sides may be alike. One
-    count alone only where the student went there: who stands may have been there before."""
+    """The stretch of a phrase that speaks most for the other side, on some of whose counts both sides may be alike, and
+    into one of which the student went: who stands may have been there before."""
     posed = np.array([r.count.posed for r in results])
     speaks = np.clip((e.plain_deg - e.mirrored_deg) / ASIDE_DEG, -MOST_ASIDE, MOST_ASIDE)
     speaks = np.where(posed, np.nan_to_num(speaks), 0.0)
@@ -56,7 +57,7 @@ def other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
         rows = list(group)
         stretch = _most([float(s) for s in speaks[rows]])
         rows = [i for i in rows[stretch] if abs(speaks[i]) > ALIKE]
-        if not rows or (len(rows) == 1 and not e.ways[rows[0]] > STANDS):
+        if not any(e.ways[i] > WENT for i in rows):
             continue
         run = results[rows[0] : rows[-1] + 1]
         if e.mirrored_deg[rows].sum() < NEARER * e.plain_deg[rows].sum():
@@ -81,7 +82,8 @@ def missing(results: Sequence[CountResult], e: Evidence) -> Causes:
         if i + 1 < len(results) and _comes(r, float(results[i + 1].count.at - r.count.at)):
             continue
         share = float(e.ways[i])
-        if share < STANDS and e.plain_deg[i] > ELSEWHERE_DEG:
+        elsewhere = e.plain_deg[i] > ELSEWHERE_DEG or sum(f.sure for f in r.findings if f.part) >= ELSEWHERE_PARTS
+        if share < STANDS and elsewhere:
             sure = chance(STANDS - share, 0.0, 30.0)
             yield of_stretch(FindingKind.MISSING, [r], 0.0, None, sure, "this move is missing"), everything
 

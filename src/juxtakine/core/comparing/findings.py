@@ -18,7 +18,7 @@ ON_MS = 50.0
 UNSURE_PER_MS, STEEPNESS = 17.0, 2.2
 """A lag beyond ON_MS by its standard error squared over this is as likely wrong as not, and the odds grow by this power
 of how far it is beyond: what is badly known is wrong by more than its standard error tells. By maximum likelihood on
-the 1244 lags of 1460 tuning pairs that are beyond ON_MS by their standard error."""
+the 1795 lags of 1860 tuning pairs that are said to be off."""
 LEAST_CERTAINTY = 0.5
 _KINDS = {
     Part.HEAD: FindingKind.HEAD,
@@ -36,6 +36,12 @@ def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
     return TimingVerdict.BEHIND if error_ms > 0 else TimingVerdict.AHEAD
 
 
+def chance_off(error_ms: float, se_ms: float) -> float:
+    """0 to 1, that a count is truly ahead or behind that is told as being so."""
+    even_ms = se_ms**2 / UNSURE_PER_MS
+    return float(1 / (1 + (even_ms / (abs(error_ms) - ON_MS)) ** STEEPNESS))
+
+
 def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Finding, ...]:
     """All findings of one count, the timing first, then the parts by size against their tolerance."""
     parts = [(p, r) for p, r in position.parts.items() if _is_told(p, r)]
@@ -51,10 +57,10 @@ def _is_told(part: Part, result: PartResult) -> bool:
 def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:
     if timing.verdict not in (TimingVerdict.AHEAD, TimingVerdict.BEHIND):
         return ()
-    error, se = timing.error_ms or 0.0, timing.se_ms or 1.0
+    error = timing.error_ms or 0.0
     kind = FindingKind.LATE if error > 0 else FindingKind.EARLY
     text = f"{abs(error):.0f} ms {timing.verdict.value} ({abs(timing.error_counts or 0):.2f} of a count)"
-    sure = 1 / (1 + (se**2 / UNSURE_PER_MS / (abs(error) - ON_MS)) ** STEEPNESS)
+    sure = chance_off(error, timing.se_ms or 1.0)
     return (Finding(kind, None, count.at, count.at, error, Unit.MILLISECONDS, sure, text),)
 
 

@@ -74,7 +74,7 @@ what passes; one in seven was taken to be near a fault by chance."""
 def chance_of_fault(part: Part, size: float, passes: float, se: float) -> float:
     """0 to 1, of a part that is `size` off where so much `passes`; fitted on the tuning pairs."""
     beyond = (size - LET_PASS * passes) / se
-    return 1 / (1 + (EVEN_ODDS[kind_of(part)] / beyond) ** STEEPNESS) if beyond > 0 else 0.0
+    return float(1 / (1 + (EVEN_ODDS[kind_of(part)] / beyond) ** STEEPNESS)) if beyond > 0 else 0.0
 
 
 def kind_of(part: Part) -> str:
