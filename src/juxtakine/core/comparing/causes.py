@@ -17,6 +17,7 @@ from juxtakine.core.comparing.evidence import STRETCHES, Evidence, Explains
 from juxtakine.core.comparing.findings import LEAST_CERTAINTY
 from juxtakine.core.comparing.passing import PARTS
 from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Timing, TimingVerdict
+from juxtakine.core.movement.body import Part
 
 CLEARLY, AROUND = 0.9, Fraction(3, 2)
 MISTAKEN, ALONE = (FindingKind.LIMB, FindingKind.HEAD, FindingKind.FACING), 0.74
@@ -58,9 +59,14 @@ def _arrived(results: Sequence[CountResult], e: Evidence) -> Iterator[CountResul
         left = hurried or any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
         on_the_way = (late & e.coming[i]) | ((late or left) & e.going[i])
         passing = {part for part, is_on_it in zip(PARTS, on_the_way, strict=True) if is_on_it}
-        parts = {p: replace(x, passing=x.beyond and p in passing) for p, x in r.position.parts.items()}
-        told = tuple(f for f in r.findings if f.part not in passing)
-        yield replace(r, findings=told, position=replace(r.position, parts=parts)) if passing else r
+        yield _without(r, passing) if passing else r
+
+
+def _without(r: CountResult, passing: set[Part]) -> CountResult:
+    """Parts that are passing have no finding, and say so."""
+    parts = {p: replace(x, passing=x.beyond and p in passing) for p, x in r.position.parts.items()}
+    told = tuple(f for f in r.findings if f.part not in passing)
+    return replace(r, findings=told, position=replace(r.position, parts=parts))
 
 
 def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
