@@ -140,6 +140,7 @@ def test_a_finding_is_as_sure_as_its_size_stands_out() -> None:
         for se in (10.0, 40.0)
     )
     assert badly_known[0].certainty < known[0].certainty
+    assert findings.chance_off(40.0, 5.0) == 0
 
 
 def test_a_clean_take_has_nothing_to_redrill() -> None:

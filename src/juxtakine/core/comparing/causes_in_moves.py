@@ -27,10 +27,11 @@ STANDS, STIRS, WENT = 0.5, 5.0, 0.25
 """Share of the reference's way below which a move is missing; times its movement above which one is too many; share of
 its way from which on the student went somewhere."""
 LEAST_MOTION = 30.0
-"""What counts as movement, in units of noise: on 1460 tuning pairs no clean hold has so much and is stirred twice."""
+"""What counts as movement, in units of noise: on 1280 tuning pairs no clean hold has so much, and more than twice the
+reference's."""
 COMES_MS, IN_TIME = 30.0, 0.6
 """A move that arrives before so much of the way to the next count, at a time known as well as this, is not missing. Of
-90 missing moves of tuning pairs none seems to, and three late ones that were taken for missing do."""
+134 missing moves of tuning pairs none seems to, and three late ones that were taken for missing do."""
 ELSEWHERE_DEG, ELSEWHERE_PARTS = 15.0, 3
 """Mean over the limbs from which on somebody is not where the reference arrives, or parts that surely are not."""
 TURNED_DEG = 40.0

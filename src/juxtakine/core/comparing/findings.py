@@ -37,9 +37,9 @@ def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
 
 
 def chance_off(error_ms: float, se_ms: float) -> float:
-    """0 to 1, that a count is truly ahead or behind that is told as being so."""
-    even_ms = se_ms**2 / UNSURE_PER_MS
-    return float(1 / (1 + (even_ms / (abs(error_ms) - ON_MS)) ** STEEPNESS))
+    """0 to 1, that a count which is told as ahead or behind truly is."""
+    beyond, even_ms = abs(error_ms) - ON_MS, se_ms**2 / UNSURE_PER_MS
+    return float(1 / (1 + (even_ms / beyond) ** STEEPNESS)) if beyond > 0 else 0.0
 
 
 def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Finding, ...]:

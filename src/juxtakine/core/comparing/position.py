@@ -212,7 +212,7 @@ def passes(part: Part) -> float:
 
 
 def certainty(part: PartResult, of: Part) -> float:
-    """The chance that a part is truly further off than a teacher lets pass.
+    """The chance that a part is truly off, and no error of the estimator's.
 
     By how many standard errors it is; the curves are the bench's, where gross errors are rare but there.
     """
