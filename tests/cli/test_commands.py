@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 import subprocess
 import sys
 from itertools import pairwise
@@ -197,6 +198,13 @@ def test_who_is_clicked_is_followed_and_a_click_on_nobody_is_refused(tmp_path: P
             hips = track["image"][track["followed"]][:, [23, 24], 0].mean(1) / track["width"]
             assert track["followed"].mean() > 0.9
         assert (np.abs(hips - x) < 0.15).all()
+    most_prominent = run("track", clip, "-o", to, "--model", "full", var=tmp_path)
+    assert most_prominent.returncode == 0
+    (as_with,) = re.findall(r"Several are in shot: as with --follow (\S+),", most_prominent.stderr)
+    run("track", clip, "-o", tmp_path / "same.npz", "--model", "full", "--follow", as_with, var=tmp_path)
+    with np.load(to) as track, np.load(tmp_path / "same.npz") as same:
+        assert track["followed"].mean() > 0.9
+        assert np.array_equal(track["image"], same["image"], equal_nan=True)
     nobody = run("track", clip, "-o", to, "--model", "full", "--follow", "0.5,0.1@1", var=tmp_path)
     assert (nobody.returncode, "Nobody stands alone where you clicked" in nobody.stderr) == (3, True)
     assert run("track", clip, "-o", to, "--follow", "here", var=tmp_path).returncode == 2

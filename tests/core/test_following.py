@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from juxtakine.core.movement.feet import of_people
-from juxtakine.core.movement.following import NobodyThere, follow
+from juxtakine.core.movement.following import NobodyThere, follow, follow_most_prominent
 from juxtakine.core.movement.people import (
     KEY_POINTS,
     LOOKS,
@@ -19,19 +19,27 @@ from juxtakine.core.movement.people import (
     guides,
 )
 
-STEP_S, TRUNK = 0.2, 0.16
+STEP_S, TRUNK, ASPECT = 0.2, 0.16, 16 / 9
+FLOOR = np.array([0, 0.8, 0])
 RED, GREEN, BLUE = (0.75, 0.1, 0.1), (0.15, 0.35, 0.2), (0.2, 0.25, 0.6)
 Way = list[tuple[float, float]]
 """Seconds, and x in heights of the picture; None of both where the person is out of shot."""
 
 
 class Person:
-    """Somebody who goes from place to place; hidden while `hidden` seconds."""
+    """Somebody who goes from place to place; hidden while `hidden` seconds; so many times as large as others; whose
+    arms and legs swing or hang."""
 
     def __init__(
-        self, colour: tuple[float, float, float], *way: tuple[float, float], hidden: tuple[float, float] = (9, 9)
+        self,
+        colour: tuple[float, float, float],
+        *way: tuple[float, float],
+        hidden: tuple[float, float] = (9, 9),
+        large: float = 1.0,
+        dances: bool = False,
     ):
         self.colour, self.way, self.hidden = np.array(colour), way, hidden
+        self.large, self.dances = large, dances
 
     def x(self, seconds: float) -> float:
         times, places = zip(*self.way, strict=True)
@@ -48,10 +56,12 @@ def sighted(people: Sequence[Person], lasts_s: float = 8.0, order: int = 0) -> S
         there = [p for p in people if not p.hidden[0] <= s < p.hidden[1]]
         for k, i in enumerate(random.permutation(len(there))):
             body = np.zeros((KEY_POINTS, 3))
-            body[:, 0] = there[i].x(s) + random.normal(0, 0.003, KEY_POINTS)
+            body[:, 0] = random.normal(0, 0.003, KEY_POINTS)
             body[:, 1] = np.linspace(0.2, 0.8, KEY_POINTS)
             body[[5, 6], 1], body[[11, 12], 1] = 0.4, 0.4 + TRUNK
-            points[t, k] = body
+            if there[i].dances:
+                body[[7, 8, 9, 10, 13, 14, 15, 16], 0] += TRUNK * np.sin(4 * s)
+            points[t, k] = (body - FLOOR) * there[i].large + FLOOR + [there[i].x(s), 0, 0]
             looks[t, k] = there[i].colour * np.array([[1.0], [0.6], [0.9], [0.3]]) + random.normal(0, 0.01, (LOOKS, 3))
     return Sightings(seconds, points, looks)
 
@@ -147,6 +157,30 @@ def test_a_click_on_nobody_or_between_two_is_refused_with_what_to_do() -> None:
         follow(sighted([one]), [Click(1.4, 0.5, 1.0)])
 
 
+@pytest.mark.parametrize(
+    ("one", "other"),
+    [
+        (Person(RED, (0, 0.9)), Person(GREEN, (0, 1.5))),  # in the middle
+        (Person(RED, (0, 0.5)), Person(GREEN, (0, 1.2), large=0.75)),  # in front
+        (Person(RED, (0, 0.4), dances=True), Person(GREEN, (0, 0.9))),
+        (Person(RED, (0, 0.9), (2, 0.9), (4, 1.5), (5, 0.9), dances=True),
+         Person(GREEN, (0, 1.5), (2, 1.5), (4, 0.9), (5, 1.5), large=1.1)),  # through two meetings
+    ],
+)  # fmt: skip
+def test_where_nobody_was_clicked_the_most_prominent_of_several_is_followed(one: Person, other: Person) -> None:
+    seen = sighted([other, one])
+    told = follow_most_prominent(seen, ASPECT)
+    assert told is not None
+    assert checked(seen, one, told) > 0.7
+
+
+def test_one_body_alone_or_before_somebody_at_the_back_is_left_to_the_estimator() -> None:
+    one = Person(RED, (0, 0.5), dances=True)
+    assert follow_most_prominent(sighted([one]), ASPECT) is None
+    assert follow_most_prominent(sighted([one, Person(GREEN, (0, 0.9), large=0.5)]), ASPECT) is None
+    assert follow_most_prominent(sighted([one, Person(GREEN, (0, 1.4), hidden=(3, 9))]), ASPECT) is None
+
+
 def test_guides_hold_the_body_between_two_looks_and_none_where_nobody_is_followed() -> None:
     one = Person(RED, (0, 0.4), (8, 1.2), hidden=(4.0, 5.0))
     seen = sighted([one])
@@ -162,9 +196,9 @@ def test_guides_hold_the_body_between_two_looks_and_none_where_nobody_is_followe
 
 def test_a_line_stands_under_everybodys_feet_and_tells_who_is_followed() -> None:
     one, other = Person(RED, (0, 0.4), (8, 1.2)), Person(GREEN, (0, 1.5), (8, 1.5))
-    seen, aspect = sighted([one, other]), 16 / 9
-    for seconds, lines in zip(seen.seconds, of_people(seen, follow(seen, [click(one)]), aspect), strict=True):
+    seen = sighted([one, other])
+    for seconds, lines in zip(seen.seconds, of_people(seen, follow(seen, [click(one)]), ASPECT), strict=True):
         assert [line.followed for line in sorted(lines, key=lambda f: f.x1)] == [True, False]
         for line, who in zip(sorted(lines, key=lambda f: f.x1), (one, other), strict=True):
-            assert line.x1 * aspect < who.x(seconds) < line.x2 * aspect
+            assert line.x1 * ASPECT < who.x(seconds) < line.x2 * ASPECT
             assert 0.7 < line.y < 0.9

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import numpy as np
 
-from juxtakine.media.sightings import load_sightings, save_sightings, sighted
+from juxtakine.media.sightings import load_sightings, save_sightings, several_in_shot, sighted
 from juxtakine.media.sound import read_sound
 from juxtakine.media.voice import voice
 from support.clips import REFERENCE, TAKES, together
@@ -25,6 +25,12 @@ def test_each_of_two_is_sighted_in_every_look_in_their_own_colours(tmp_path: Pat
     assert right[2] > right[0] + 0.15
     save_sightings(seen, tmp_path / "people.npz")
     assert np.array_equal(load_sightings(tmp_path / "people.npz").points, seen.points, equal_nan=True)
+
+
+def test_several_in_shot_are_told_from_few_frames(tmp_path: Path) -> None:
+    two = together(tmp_path / "two.mp4", [REFERENCE, TAKES[0]], seconds=2)
+    assert several_in_shot(two, tmp_path / "two")
+    assert not several_in_shot(REFERENCE, tmp_path / "one")
 
 
 def test_music_is_no_voice() -> None:

@@ -5,7 +5,9 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
+from juxtakine.core.movement.people import Guide
 from juxtakine.core.movement.tracks import Track
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.clips import ClipError
@@ -13,7 +15,7 @@ from juxtakine.media.track_file import TrackFileError, load_track, save_track
 from juxtakine.media.tracking import picked_frames, track
 from juxtakine.pipeline.tracks import Shelf
 from juxtakine.settings import settings
-from support.clips import REFERENCE, Kind, picture_of_a_wall, written
+from support.clips import REFERENCE, Kind, far_away, picture_of_a_wall, written
 
 
 def tracked(clip: Path, workspace: Path, on_progress=lambda done, total: None):  # type: ignore[no-untyped-def]
@@ -61,6 +63,32 @@ def test_nobody_in_shot_is_nobody(tmp_path: Path) -> None:
     empty = tmp_path / "empty.mp4"
     picture_of_a_wall(empty)
     assert not tracked(empty, tmp_path / "parts").found.any()
+
+
+def test_who_is_small_is_found_where_they_are_followed(tmp_path: Path) -> None:
+    """All else is painted over, and in a picture of mostly paint the estimator finds nobody who is small."""
+    shipped, times = load_track(TRACKS / "reference.npz"), 3.0
+    image = (shipped.image - MIDDLE) / times + MIDDLE
+
+    def guided(seconds: NDArray[np.float64]) -> list[Guide | None]:
+        return [_guide(image[k] / 360) for k in np.searchsorted(shipped.seconds, seconds + 3 - 1e-3)]
+
+    clip = far_away(tmp_path / "far.mp4", REFERENCE, times)
+    made = track(clip, settings().task_file("full"), tmp_path / "parts", guided=guided)
+    assert made.found.mean() > 0.95
+    away = np.linalg.norm(made.image - image[np.searchsorted(shipped.seconds, made.seconds + 3 - 1e-3)], axis=2)
+    assert np.nanmedian(away) < 3
+
+
+MIDDLE = np.array([320, 180])
+
+
+def _guide(body: NDArray[np.float64]) -> Guide:
+    """Round the landmarks, in heights of the picture."""
+    (left, top), (right, bottom) = body.min(0) - 0.04, body.max(0) + 0.04
+    x, y = body[[11, 12, 23, 24]].mean(0)
+    size = float(np.linalg.norm(body[[11, 12]].mean(0) - body[[23, 24]].mean(0)))
+    return Guide(*map(float, (left, top, right, bottom, x, y, size)))
 
 
 def test_only_what_is_asked_for_is_tracked(tmp_path: Path) -> None:

@@ -228,6 +228,23 @@ def together(to: Path, sources: list[Path], seconds: float = 4.0) -> Path:
     return to
 
 
+def far_away(to: Path, source: Path, times: float, seconds: float = 2.0) -> Path:
+    """The picture so many times smaller in the middle of a wall as large as it was, with the grain of a dim room."""
+    random = np.random.default_rng(1)
+    with av.open(str(to), "w") as out:
+        video = out.add_stream("libx264", rate=30)
+        video.width, video.height, video.pix_fmt = 640, 360, "yuv420p"
+        wide, high = round(640 / times / 2) * 2, round(360 / times / 2) * 2
+        left, top = (640 - wide) // 2, (360 - high) // 2
+        for _, frame in stretch(source, 3, 3 + seconds):
+            wall = np.full((360, 640, 3), 120.0)
+            wall[top : top + high, left : left + wide] = frame.reformat(wide, high, "rgb24").to_ndarray()
+            grainy = np.clip(wall + random.normal(0, 12, (360, 640, 1)), 0, 255).astype(np.uint8)
+            out.mux(video.encode(av.VideoFrame.from_ndarray(grainy, "rgb24")))
+        out.mux(video.encode())
+    return to
+
+
 def _left_of(source: Path, wide: int, seconds: float) -> int:
     """Where a strip of the shipped clip begins that has its dancer in the middle, by its shipped track."""
     with np.load(TRACKS / f"{source.stem}.npz") as track:

@@ -88,6 +88,8 @@ def test_a_click_on_nobody_is_said_and_what_was_followed_before_stays(client: Cl
     assert client.send("POST", f"/clips/{clip}/measure").status_code == 200
     assert until(lambda: _followed(client, made), 120) == followed
     assert client.send("DELETE", f"/clips/{clip}/follow").json()["followed"] is None
+    most_prominent = until(lambda: _followed(client, made), 120)
+    assert (most_prominent["clicks"], most_prominent["share"] > 0.9) == (0, True)
 
 
 def _followed(client: Client, routine: int) -> Any:

@@ -37,8 +37,15 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
             </>
           ) : followed ? (
             <>
-              <b>The one you clicked is followed</b>
+              <b>
+                {followed.clicks > 0
+                  ? 'The one you clicked is followed'
+                  : 'Several are in shot. The one with the line under the feet is followed'}
+              </b>
               {clip.measured && `, in ${Math.round(100 * followed.share)}% of the run`}
+              {followed.clicks === 0 && (
+                <span className="text-soft">. Should that be somebody else, click yours.</span>
+              )}
             </>
           ) : (
             <>
@@ -49,16 +56,16 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
         </p>
         <span className="ml-auto flex gap-4">
           <button type="button" className="act" onClick={pick} aria-pressed={picking}>
-            {picking ? 'leave it' : followed ? 'click again' : 'follow one'}
+            {picking ? 'leave it' : followed?.clicks ? 'click again' : 'follow one'}
             <kbd>F</kbd>
           </button>
-          {followed && !picking && (
+          {followed && followed.clicks > 0 && !picking && (
             <button
               type="button"
               className="act"
               onClick={() => follow.mutate({ clip: clip.id, click: null })}
             >
-              {followed.clicks > 1 ? 'take the last click back' : 'follow nobody in particular'}
+              {followed.clicks > 1 ? 'take the last click back' : 'take the click back'}
             </button>
           )}
         </span>

@@ -149,17 +149,23 @@ def _recording(path: Path, model: str, follow: "list[Click]"):  # type: ignore[n
 
 
 def _tracked(clip: Path, model: str, follow: "list[Click]", stretch: tuple[float | None, float | None] = (None, None)):  # type: ignore[no-untyped-def]  # as above
-    """The clip's track; where it stays open who was followed, that is said on standard error."""
+    """The clip's track; who is followed of several, and where that stays open, is said on standard error."""
     from juxtakine.media.clips import probe
     from juxtakine.pipeline.tracks import content_of
 
     shelf, content = _shelf(model), content_of(clip)
     made = shelf.track(clip, model, _say_progress, stretch, content, follow)
-    if follow:
-        facts = probe(clip)
-        one = shelf.followed(content, stretch, follow, facts.width / facts.height)
-        for question in one[1].questions if one else ():
-            places = " or ".join(f"{x * facts.height / facts.width:.2f},{y:.2f}" for x, y in question.places)
+    facts = probe(clip)
+    aspect = facts.width / facts.height
+    if one := shelf.followed(content, stretch, follow, aspect):
+        seconds, followed = one
+        first = int((followed.who >= 0).argmax())
+        if not follow:
+            x, y = shelf.seen(content, stretch).places[first, followed.who[first]]
+            where = f"{x / aspect:.2f},{y:.2f}@{seconds[first]:.1f}"
+            print(f"Several are in shot: as with --follow {where}, the most prominent is followed.", file=sys.stderr)
+        for question in followed.questions:
+            places = " or ".join(f"{x / aspect:.2f},{y:.2f}" for x, y in question.places)
             print(f"Nobody is followed from {question.seconds:.1f} s on: which one is it, {places}?", file=sys.stderr)
     return made
 

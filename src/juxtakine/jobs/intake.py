@@ -60,6 +60,8 @@ def follow(db: Session, clip: Clip, clicks: list[list[float]] | None) -> None:
     """From now on these clicks say who is followed; what was measured of others goes."""
     _untracked(db, clip)
     clip.clicks = clicks
+    if not clicks:  # whether there is more than one to follow is looked at anew
+        _forget_looks(db, clip)
 
 
 def remeasure(db: Session, routine: Routine, network: Network) -> None:

@@ -42,13 +42,14 @@ def opened(path: Path) -> Iterator[InputContainer]:
         raise ClipError("This file can't be read as a video. Choose the clip as your camera saved it.") from error
 
 
-def frame_times(path: Path) -> NDArray[np.float64]:
-    """(n,) presentation times of the video's frames in seconds, rising; read from the packets, not decoded."""
+def frame_times(path: Path, key_frames: bool = False) -> NDArray[np.float64]:
+    """(n,) presentation times of the video's frames, or of its key frames alone, in seconds, rising; read from the
+    packets, not decoded."""
     with opened(path) as file:
         if not file.streams.video:
             return np.empty(0)
         video = file.streams.video[0]
-        stamps = [p.pts for p in file.demux(video) if p.pts is not None]
+        stamps = [p.pts for p in file.demux(video) if p.pts is not None and (p.is_keyframe or not key_frames)]
         return np.unique(np.array(stamps, float)) * float(video.time_base or 0)
 
 

@@ -1,6 +1,7 @@
 """A clip's frames as upright pictures with their own time stamps."""
 
 from collections.abc import Iterator, Sequence
+from enum import StrEnum
 from pathlib import Path
 
 import av
@@ -13,14 +14,23 @@ Picture = NDArray[np.uint8]
 SAME_S = 1e-4
 
 
-def frames(path: Path, start_s: float | None = None, sparse: bool = False) -> Iterator[tuple[float, av.VideoFrame]]:
-    """(seconds, frame as decoded) in order, from `start_s` or the beginning on; `sparse` leaves out what no other frame
-    needs, which is quicker."""
+class Decode(StrEnum):
+    """Which frames are decoded: all, those that another one needs, or those that need no other one; the fewer the
+    quicker. The names are the decoder's own, of what it leaves out."""
+
+    ALL = "DEFAULT"
+    NEEDED = "NONREF"
+    KEY = "NONKEY"
+
+
+def frames(
+    path: Path, start_s: float | None = None, decode: Decode = Decode.ALL
+) -> Iterator[tuple[float, av.VideoFrame]]:
+    """(seconds, frame as decoded) in order, from `start_s` or the beginning on."""
     with opened(path) as file:
         video = file.streams.video[0]
         video.thread_type = "AUTO"
-        if sparse:
-            video.codec_context.skip_frame = "NONREF"
+        video.codec_context.skip_frame = str(decode)
         base = float(video.time_base or 0)
         if start_s is not None:
             file.seek(int((start_s - 0.001) / base), stream=video)
@@ -33,12 +43,12 @@ def frames(path: Path, start_s: float | None = None, sparse: bool = False) -> It
 
 
 def wanted_frames(
-    path: Path, times: Sequence[float], slack_s: float = 0.0
+    path: Path, times: Sequence[float], slack_s: float = 0.0, decode: Decode = Decode.ALL
 ) -> Iterator[tuple[int, float, av.VideoFrame]]:
-    """(which of the rising times, seconds, frame): the frame shown then, or up to `slack_s` later. With slack, frames
-    that no other one needs are not even decoded. A time whose frame can't be decoded is left out."""
+    """(which of the rising times, seconds, frame): the frame shown then, or up to `slack_s` later. A time whose frame
+    is not decoded is left out."""
     i = 0
-    for seconds, frame in frames(path, times[0], sparse=slack_s > 0):
+    for seconds, frame in frames(path, times[0], decode):
         while i < len(times) and times[i] < seconds - slack_s - SAME_S:
             i += 1
         if i == len(times):

@@ -35,7 +35,7 @@ def run(chunk: Chunk) -> Sightings:
     points = np.full((n, MOST_PEOPLE, KEY_POINTS, 3), np.nan)
     looks = np.full((n, MOST_PEOPLE, LOOKS, 3), np.nan)
     seconds = np.array(chunk.times)
-    for i, at, frame in wanted_frames(Path(chunk.clip), chunk.times, chunk.slack_s):
+    for i, at, frame in wanted_frames(Path(chunk.clip), chunk.times, chunk.slack_s, chunk.decode):
         rgb = upright(frame, 2 * WIDTH)
         seconds[i] = at
         for k, person in enumerate(_seen(network, rgb)[:MOST_PEOPLE]):

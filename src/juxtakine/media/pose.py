@@ -10,7 +10,7 @@ import os
 import sys
 import threading
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -18,24 +18,24 @@ import numpy as np
 from numpy.typing import NDArray
 
 from juxtakine.core.movement.body import LANDMARKS
-from juxtakine.media.frames import Picture, upright, wanted_frames
+from juxtakine.media.frames import Decode, Picture, upright, wanted_frames
 
 STRETCH = 100_000  # milliseconds told to the estimator per millisecond of film
 LONGEST_SIDE = 640
 GREY = 128
-TRUNK = (11, 12, 23, 24)
+TRUNK = [11, 12, 23, 24]
 AWAY = 0.45
 """Trunk lengths from where the one is followed beyond which it is somebody else."""
 ESTIMATOR = "mediapipe-0.10.30"
+Guides = list[list[float] | None]
+"""For each frame the box of the one who is followed, the middle of the trunk and its length, in heights of the
+picture (core/movement/people.py); None where they are not seen."""
 
 
 @dataclass(frozen=True)
 class Chunk:
-    """A stretch of a clip for one process: which frames to estimate, and from which on to keep them.
-
-    A frame may be taken up to `slack_s` after its time; with more than none, those that no other frame needs are not
-    even decoded.
-    """
+    """A stretch of a clip for one process: which frames to estimate, and from which on to keep them. A frame may be
+    taken up to `slack_s` after its time."""
 
     clip: str
     model: str
@@ -43,9 +43,9 @@ class Chunk:
     keep_from: int
     out: str
     slack_s: float = 0.0
-    guides: list[list[float] | None] | None = None
-    """For each frame the box of the one who is followed, the middle of the trunk and its length, in heights of the
-    picture (core/movement/people.py); None where they are not seen. All else is painted over."""
+    decode: Decode = Decode.ALL
+    guides: Guides | None = None
+    """All but who is followed is painted over."""
 
 
 @dataclass(frozen=True)
@@ -53,6 +53,15 @@ class Estimates:
     """(k,) seconds, (k, 33, 2) image as a share of the picture, (k, 33, 3) world, (k, 33) visibility."""
 
     seconds: NDArray[np.float64]
+    image: NDArray[np.float64]
+    world: NDArray[np.float64]
+    visibility: NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Body:
+    """(33, 2) pixels, (33, 3) world, (33,) visibility in one picture."""
+
     image: NDArray[np.float64]
     world: NDArray[np.float64]
     visibility: NDArray[np.float64]
@@ -74,31 +83,63 @@ def run(chunk: Chunk) -> Estimates:
     wanted = np.array(chunk.times)
     with vision.PoseLandmarker.create_from_options(options) as landmarker:
 
-        def told(rgb: Picture, stamp: int) -> Any:
-            return landmarker.detect_for_video(mp.Image(image_format=mp.ImageFormat.SRGB, data=rgb), stamp)
+        def told(rgb: Picture, stamp: int) -> Body | None:
+            found = landmarker.detect_for_video(mp.Image(image_format=mp.ImageFormat.SRGB, data=rgb), stamp)
+            return _body(found, rgb) if found.pose_landmarks else None
 
-        for i, seconds, frame in wanted_frames(Path(chunk.clip), chunk.times, chunk.slack_s):
+        for i, seconds, frame in wanted_frames(Path(chunk.clip), chunk.times, chunk.slack_s, chunk.decode):
             rgb, stamp = upright(frame, LONGEST_SIDE), round((seconds - wanted[0]) * 1000 * STRETCH)
-            found = told(rgb, stamp) if chunk.guides is None else _guided(told, rgb, stamp, chunk.guides[i])
-            if found is not None and found.pose_landmarks:
-                image[i] = [(p.x, p.y) for p in found.pose_landmarks[0]]
-                visibility[i] = [p.visibility for p in found.pose_landmarks[0]]
-                world[i] = [(p.x, p.y, p.z) for p in found.pose_world_landmarks[0]]
+            found = told(rgb, stamp) if chunk.guides is None else _guided(told, rgb, stamp, chunk.guides, i)
+            if found is not None:
+                image[i] = found.image / [rgb.shape[1], rgb.shape[0]]
+                visibility[i], world[i] = found.visibility, found.world
             print(f"frame {seconds}", flush=True)
     keep = slice(chunk.keep_from, None)
     return Estimates(wanted[keep], image[keep], world[keep], visibility[keep])
 
 
-def _guided(told: Callable[[Picture, int], Any], rgb: Picture, stamp: int, guide: list[float] | None) -> Any:
+def _body(found: Any, rgb: Picture) -> Body:
+    image, world = found.pose_landmarks[0], found.pose_world_landmarks[0]
+    high, wide = rgb.shape[:2]
+    return Body(
+        np.array([(p.x * wide, p.y * high) for p in image]),
+        np.array([(p.x, p.y, p.z) for p in world]),
+        np.array([p.visibility for p in image]),
+    )
+
+
+Told = Callable[[Picture, int], Body | None]
+"""What the estimator tells of a picture at a time stamp."""
+
+
+def _guided(told: Told, rgb: Picture, stamp: int, guides: Guides, i: int) -> Body | None:
     """What the estimator tells of the one who is followed; None where they are not there."""
+    guide = guides[i]
     if guide is None:
         return None
-    found = told(_alone(rgb, guide), stamp)
-    if not _is_there(found, guide, rgb):
+    rows, columns = _window(guides, rgb)
+    alone = np.ascontiguousarray(_alone(rgb, guide)[rows, columns])
+
+    def there(stamp: int) -> Body | None:
+        found = told(alone, stamp)
+        placed = found and replace(found, image=found.image + np.array([columns.start, rows.start]))
+        return placed if placed and _is_there(placed, guide, rgb) else None
+
+    found = there(stamp)
+    if found is None:
         # it holds on to somebody else: an empty picture makes it let go
-        told(np.full_like(rgb, GREY), stamp + 1)
-        found = told(_alone(rgb, guide), stamp + 2)
-    return found if _is_there(found, guide, rgb) else None
+        told(np.full_like(alone, GREY), stamp + 1)
+        found = there(stamp + 2)
+    return found
+
+
+def _window(guides: Guides, rgb: Picture) -> tuple[slice, slice]:
+    """The rows and columns in which the one is throughout: in a picture that is mostly painted over, the estimator does
+    not find who is small."""
+    boxes = np.array([g[:4] for g in guides if g]) * rgb.shape[0]
+    left, top = np.maximum(0, np.floor(boxes[:, :2].min(0))).astype(int)
+    right, bottom = np.ceil(boxes[:, 2:].max(0)).astype(int)
+    return slice(top, bottom), slice(left, right)
 
 
 def _alone(rgb: Picture, guide: list[float]) -> Picture:
@@ -109,12 +150,9 @@ def _alone(rgb: Picture, guide: list[float]) -> Picture:
     return out
 
 
-def _is_there(found: Any, guide: list[float], rgb: Picture) -> bool:
+def _is_there(found: Body, guide: list[float], rgb: Picture) -> bool:
     """Whether the estimator's trunk is where the guide says that the followed one's is."""
-    if not found.pose_landmarks:
-        return False
-    high, wide = rgb.shape[:2]
-    x, y = np.mean([(found.pose_landmarks[0][k].x * wide / high, found.pose_landmarks[0][k].y) for k in TRUNK], axis=0)
+    x, y = found.image[TRUNK].mean(0) / rgb.shape[0]
     return bool(np.hypot(x - guide[4], y - guide[5]) < AWAY * guide[6])
 
 

@@ -5,11 +5,15 @@ from pathlib import Path
 import numpy as np
 
 from juxtakine.core.movement.people import Sightings
+from juxtakine.media.clips import frame_times
+from juxtakine.media.frames import Decode
 from juxtakine.media.pose import Chunk
 from juxtakine.media.processes import PROCESSES, Progress, run_all
 from juxtakine.media.tracking import stretch_times
 
 EVERY_S = 0.2
+FEW, MANY = 3, 7
+"""Looks that tell whether several are in shot."""
 
 
 def sighted(
@@ -19,12 +23,27 @@ def sighted(
     times = stretch_times(clip, start_s, end_s)
     wanted = np.arange(times[0], times[-1], EVERY_S)
     picked = times[np.unique(np.searchsorted(times, wanted - 1e-3))]
-    workspace.mkdir(parents=True, exist_ok=True)
     halves = [h for h in np.array_split(picked, PROCESSES) if len(h)]
     chunks = [
         Chunk(str(clip), "", [float(t) for t in half], 0, str(workspace / f"people-{i}.npz"))
         for i, half in enumerate(halves)
     ]
+    return _seen(chunks, workspace, on_progress)
+
+
+def several_in_shot(clip: Path, workspace: Path, start_s: float | None = None, end_s: float | None = None) -> bool:
+    """Told from a few frames, of those that need no other one if there are enough. Raises ClipError."""
+    times, keys = stretch_times(clip, start_s, end_s), frame_times(clip, key_frames=True)
+    keys = keys[(keys >= times[0]) & (keys <= times[-1])]
+    shown, decode = (keys, Decode.KEY) if len(keys) >= FEW else (times, Decode.NEEDED)
+    picked = shown[np.unique(np.linspace(0, len(shown) - 1, MANY).round().astype(int))]
+    slack_s = float(picked[-1] - picked[0]) / MANY
+    chunk = Chunk(str(clip), "", [float(t) for t in picked], 0, str(workspace / "several.npz"), slack_s, decode)
+    return _seen([chunk], workspace, lambda done, total: None).several
+
+
+def _seen(chunks: list[Chunk], workspace: Path, on_progress: Progress) -> Sightings:
+    workspace.mkdir(parents=True, exist_ok=True)
     run_all("juxtakine.media.people", chunks, workspace, on_progress)
     parts = [load_sightings(Path(c.out)) for c in chunks]
     seconds, points, looks = (np.concatenate([getattr(p, k) for p in parts]) for k in ("seconds", "points", "looks"))

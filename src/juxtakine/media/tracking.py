@@ -16,6 +16,7 @@ from juxtakine.core.movement.people import Guide
 from juxtakine.core.movement.tracks import Track, filled_in
 from juxtakine.media import pose
 from juxtakine.media.clips import ClipError, frame_times, probe
+from juxtakine.media.frames import Decode
 from juxtakine.media.processes import PROCESSES, Progress, run_all
 
 ESTIMATES_PER_S = 15
@@ -82,9 +83,12 @@ def glanced(
     workspace.mkdir(parents=True, exist_ok=True)
     halves = [h for h in np.array_split(picked, PROCESSES) if len(h)]
     chunks = [
-        pose.Chunk(str(clip), str(model), [float(t) for t in half], 0, str(workspace / f"glance-{i}.npz"), every_s / 2)
+        pose.Chunk(
+            str(clip), str(model), [float(t) for t in half], 0, str(workspace / f"glance-{i}.npz"), every_s / 2,
+            Decode.NEEDED,
+        )
         for i, half in enumerate(halves)
-    ]
+    ]  # fmt: skip
     run_all("juxtakine.media.pose", chunks, workspace, on_progress)
     seconds, image, world, visibility = _gathered_parts(chunks)
     seen = np.isfinite(image[:, 0, 0])

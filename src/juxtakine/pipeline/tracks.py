@@ -9,17 +9,18 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import astuple, dataclass
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.core.movement.following import follow
+from juxtakine.core.movement.following import follow, follow_most_prominent
 from juxtakine.core.movement.people import Click, Followed, Guide, Sightings, guides
 from juxtakine.core.movement.tracks import Track
 from juxtakine.media import pose
 from juxtakine.media.clips import probe
 from juxtakine.media.processes import Progress
-from juxtakine.media.sightings import load_sightings, save_sightings, sighted
+from juxtakine.media.sightings import load_sightings, save_sightings, several_in_shot, sighted
 from juxtakine.media.track_file import TrackFileError, load_track, save_track
 from juxtakine.media.tracking import track
 
@@ -29,8 +30,8 @@ Clicks = Sequence[Click]
 Guided = Callable[[NDArray[np.float64]], list[Guide | None]]
 WAIT_S = 0.2
 PEOPLE_VERSION = 1
-TRACKING_VERSION = 1
-"""Raised when the same estimator would give another track (frames picked, how they are filled in)."""
+TRACKING_VERSION = 2
+"""Raised when the same estimator would give another track (frames picked, how they are filled in, who is followed)."""
 
 
 def content_of(path: Path) -> str:
@@ -48,7 +49,7 @@ class Shelf:
 
     def key(self, content: str, model: str, stretch: Stretch = (None, None), clicks: Clicks = ()) -> str:
         """Names a track by all that makes it what it is."""
-        whom = tuple(map(astuple, clicks)) or "largest person"
+        whom = tuple(map(astuple, clicks)) or "most prominent"
         told = (content, stretch, whom, pose.ESTIMATOR, model, TRACKING_VERSION)
         return hashlib.sha256(repr(told).encode()).hexdigest()[:40]
 
@@ -96,8 +97,8 @@ class Shelf:
         kept = self.fetch(key)
         if kept is not None:
             return kept
-        guided = self._guided(clip, content, stretch, clicks, on_progress) if clicks else None
         workspace = self.folder / f"{key}.parts"
+        guided = self._guided(clip, content, stretch, clicks, on_progress)
         with _alone(workspace, lambda: on_progress(0, 1)):
             if self.fetch(key) is None:
                 task = self.models / f"pose_{model}.task"
@@ -124,17 +125,30 @@ class Shelf:
     def followed(
         self, content: str, stretch: Stretch, clicks: Clicks, aspect: float
     ) -> tuple[NDArray[np.float64], Followed] | None:
-        """Seconds of the looks, and whom the clicks follow; None where nobody looked who is in shot yet."""
+        """Seconds of the looks, and whom the clicks follow, or of several in shot the most prominent; None where nobody
+        looked who is in shot yet, or only one body is. Raises NobodyThere."""
         if not self.people(content, stretch).exists():
             return None
         seen = self.seen(content, stretch)
-        return seen.seconds, follow(seen, [c.scaled(aspect) for c in clicks])
+        one = follow(seen, [c.scaled(aspect) for c in clicks]) if clicks else follow_most_prominent(seen, aspect)
+        return one and (seen.seconds, one)
 
-    def _guided(self, clip: Path, content: str, stretch: Stretch, clicks: Clicks, on_progress: Progress) -> Guided:
+    def _guided(
+        self, clip: Path, content: str, stretch: Stretch, clicks: Clicks, on_progress: Progress
+    ) -> Guided | None:
+        """Where the one is who is followed among several."""
+        if not clicks and not self._several(clip, content, stretch):
+            return None
         facts = probe(clip)
         seen = self.sightings(clip, content, stretch, on_progress)
-        one = follow(seen, [c.scaled(facts.width / facts.height) for c in clicks])
-        return lambda seconds: guides(seen, one, seconds)
+        found = self.followed(content, stretch, clicks, facts.width / facts.height)
+        return found and (lambda seconds: guides(seen, found[1], seconds))
+
+    def _several(self, clip: Path, content: str, stretch: Stretch) -> bool:
+        if self.people(content, stretch).exists():
+            return True
+        with TemporaryDirectory(prefix="juxtakine-") as workspace:
+            return several_in_shot(clip, Path(workspace), *stretch)
 
     def forget_looks(self, content: str, stretch: Stretch) -> None:
         """Who was in shot, and what a glance has seen."""

@@ -85,12 +85,10 @@ def _read(source: inputs.Read, beside: tuple[Beside, ...]) -> Reading:
 
 
 def followed(found: Clip) -> s.FollowedView | None:
-    """What the clicks on the clip lead to; zeros while nobody has looked yet who is in shot."""
-    if not found.clicks:
-        return None
-    one = _one(found)
+    """Who is followed of several; with zeros while it was clicked who, but nobody has looked yet."""
+    one, clicks = _one(found), len(found.clicks or [])
     if one is None:
-        return s.FollowedView(clicks=len(found.clicks), share=0.0, lost=[], questions=[])
+        return s.FollowedView(clicks=clicks, share=0.0, lost=[], questions=[]) if clicks else None
     seconds, followed = one
     lost = [s.Span(from_s=float(a) - found.start_s, to_s=float(b) - found.start_s) for a, b in followed.lost(seconds)]
     aspect = found.width / found.height
@@ -99,7 +97,7 @@ def followed(found: Clip) -> s.FollowedView | None:
         for q in followed.questions
     ]
     share = float((followed.who >= 0).mean())
-    return s.FollowedView(clicks=len(found.clicks), share=share, lost=lost, questions=asked)
+    return s.FollowedView(clicks=clicks, share=share, lost=lost, questions=asked)
 
 
 def feet(found: Clip) -> s.FeetView:
@@ -117,9 +115,9 @@ def feet(found: Clip) -> s.FeetView:
 
 
 def _one(found: Clip) -> tuple[Floats, Followed] | None:
-    """Seconds of the looks, and whom the clicks follow; None without clicks, or as long as nobody looked."""
+    """Seconds of the looks, and who is followed; None where one body is in shot, or as long as nobody looked."""
     stretch = stretch_of(found)
-    if not found.clicks or not shelf().people(found.content, stretch).exists():
+    if not shelf().people(found.content, stretch).exists():
         return None
     return _followed_one(found.content, stretch, clicks_of(found), found.width / found.height)
 

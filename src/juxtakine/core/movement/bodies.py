@@ -12,6 +12,12 @@ NEAR = 1.25
 STRANGE = 2.4
 """How different somebody may look from before, in units of the looks' own spread, and still be the same."""
 LEAST_SPREAD = 0.035
+LIMBS = [7, 8, 9, 10, 13, 14, 15, 16]
+"""Elbows, wrists, knees and ankles among the key points."""
+DANCES, STANDS = 0.12, 0.2
+"""Trunk lengths that limbs go from look to look, of who dances; and how much less prominent it is to stand."""
+ASIDE = 0.7
+"""What is taken from who stands at the picture's edge."""
 WEIGHTS = np.array([1.0, 1.0, 0.6, 0.4])
 """Of trunk, thighs, forearms and head: the small ones are often missed."""
 
@@ -45,6 +51,15 @@ class Look:
         parts = np.minimum(apart, 8.0).mean(1)
         known = np.isfinite(parts)
         return float(WEIGHTS[known] @ parts[known] / WEIGHTS[known].sum()) if known.any() else 1.0
+
+
+def prominence(seen: Sightings, s: Stretch, aspect: float) -> float:
+    """How much of the clip is about this body: how large it is, how near the middle, whether it dances, how long."""
+    places, sizes = seen.places[s.at, s.who], seen.sizes[s.at, s.who]
+    aside = np.minimum(np.abs(places[:, 0] - aspect / 2) / (aspect / 2), 1)
+    limbs = (seen.points[s.at, s.who][:, LIMBS, :2] - places[:, None]) / sizes[:, None, None]
+    moved = float(np.linalg.norm(np.diff(limbs, axis=0), axis=2).mean()) if len(limbs) > 1 else 0.0
+    return float(np.clip(moved / DANCES, STANDS, 1.0)) * float((sizes * (1 - ASIDE * aside)).sum())
 
 
 def look(seen: Sightings, s: Stretch) -> Look:

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
-from juxtakine.core.movement.bodies import NEAR, STRANGE, Look, Stretch, look
+from juxtakine.core.movement.bodies import NEAR, STRANGE, Look, Stretch, look, prominence
 from juxtakine.core.movement.passing import fill_in
 from juxtakine.core.movement.people import MOST_PEOPLE, Click, Followed, Question, Sightings
 from juxtakine.core.movement.tracks import Bools, Floats
@@ -32,6 +32,8 @@ TOGETHER = 7
 FEWEST = 2
 """Looks that a stretch has at least."""
 FORGOTTEN_S = 60.0
+MOSTLY = 0.5
+"""Of the looks at which somebody is seen, those at which the one has to be followed whom nobody clicked."""
 
 
 class NobodyThere(ValueError):
@@ -44,12 +46,32 @@ def follow(seen: Sightings, clicks: Sequence[Click]) -> Followed:
     pinned = [_clicked(seen, stretches, c) for c in clicks]
     links, meetings = _links(seen, stretches)
     mine = _joined(pinned, links, stretches)
+    # answered also by a click that a later one took back
+    return _followed(seen, stretches, mine, [m for m in meetings if not m.begun & set(pinned)])
+
+
+def follow_most_prominent(seen: Sightings, aspect: float) -> Followed | None:
+    """Of several in shot the one whom the clip seems to be made of, in a picture `aspect` times as wide as high; None
+    where there is one body alone, or that one is followed too seldom."""
+    stretches = _stretches(seen)
+    if not seen.several or not stretches:
+        return None
+    links, meetings = _links(seen, stretches)
+    large = [prominence(seen, s, aspect) for s in stretches]
+    bodies = (_joined([k], links, stretches) for k in range(len(stretches)))
+    mine = max(bodies, key=lambda body: sum(large[k] for k in body))
+    found = _followed(seen, stretches, mine, meetings)
+    somebody = np.isfinite(seen.places[..., 0]).any(1)
+    return found if (found.who[somebody] >= 0).mean() > MOSTLY else None
+
+
+def _followed(seen: Sightings, stretches: list[Stretch], mine: set[int], meetings: "list[_Meeting]") -> Followed:
+    """The one of these stretches, wherever they are seen, and after which meetings that stays open."""
     who = np.full(len(seen.seconds), -1)
     for k in mine:
         who[stretches[k].at] = stretches[k].who
     fill_in(seen, stretches, sorted(mine, key=lambda k: stretches[k].first), who)
-    answered = mine | set(pinned)  # also one that a later click took back
-    return Followed(who, tuple(m.question for m in meetings if m.ended & mine and not m.begun & answered))
+    return Followed(who, tuple(m.question for m in meetings if m.ended & mine and not m.begun & mine))
 
 
 def _stretches(seen: Sightings) -> list[Stretch]:

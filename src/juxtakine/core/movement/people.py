@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 from juxtakine.core.movement.tracks import Floats
 
 MOST_PEOPLE, KEY_POINTS, LOOKS = 6, 17, 4
+BESIDE = 0.65
+"""The size, as a share of the largest body's, of who may be taken for the dancer; not who looks on from the back."""
 TRUNK = [5, 6, 11, 12]
 """Shoulders and hips among the key points."""
 
@@ -36,6 +38,13 @@ class Sightings:
         shoulders, hips = self.points[..., TRUNK[:2], :2].mean(2), self.points[..., TRUNK[2:], :2].mean(2)
         tall = np.ptp(self.points[..., 1], axis=2)
         return np.asarray(np.maximum(np.linalg.norm(shoulders - hips, axis=2), 0.22 * tall))
+
+    @property
+    def several(self) -> bool:
+        """Whether somebody else who may be taken for the dancer is in shot in half of the looks."""
+        with np.errstate(invalid="ignore"):
+            large = self.sizes > BESIDE * np.nanmax(np.where(np.isnan(self.sizes), 0, self.sizes), axis=1)[:, None]
+        return bool((large.sum(1) > 1).mean() >= 0.5)
 
 
 @dataclass(frozen=True)

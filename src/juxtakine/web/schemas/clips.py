@@ -72,7 +72,8 @@ class FeetView(BaseModel):
 
 
 class FollowedView(BaseModel):
-    """How much of the run the one who was clicked is followed, where not, and what has to be asked."""
+    """How much of the run the one who was clicked (or, with no clicks, is most prominent) is followed, where not, and
+    what has to be asked."""
 
     clicks: int
     share: float
