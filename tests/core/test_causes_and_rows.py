@@ -222,9 +222,9 @@ def test_a_part_on_its_way_is_the_timings_doing(at: int, ms: float, name: str) -
     for results, evidence, excused in cases:
         made = explained(results, evidence)
         assert (part in {f.part for r in made for f in r.findings}) == (not excused)
-        said = [r.text for r in remarks(made[at]) if r.text.startswith(f"{part.words} on the way")]
+        said = [r.text for r in remarks(made[at]) if r.text.startswith("on the way")]
         assert said == (
-            [f"{part.words} on the way, as {'this count comes late' if ms > 0 else 'the next comes early'}"]
+            [f"on the way, as {'this count comes late' if ms > 0 else 'the next comes early'}: {part.words}"]
             if excused
             else []
         )

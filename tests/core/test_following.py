@@ -115,6 +115,13 @@ def test_among_three_alike_who_dance_close_together_each_is_followed_once_both_e
         assert checked(seen, one, told) == 1.0
 
 
+def test_who_passes_far_behind_is_not_taken_for_the_one_in_front() -> None:
+    one, other = Person(RED, (0, 0.9), dances=True), Person(RED, (0, 0.4), (2, 0.4), (6, 1.4), (8, 1.4), large=0.5)
+    seen = sighted([one, other])
+    for told in (follow(seen, [click(one)]), follow(seen, [click(one, 4.0)])):
+        assert (checked(seen, one, told), told.questions) == (1.0, ())
+
+
 def test_who_leaves_for_two_seconds_is_taken_up_again() -> None:
     one, other = Person(RED, (0, 0.4), (9, 0.4), hidden=(3.0, 5.0)), Person(BLUE, (0, 1.3), (9, 1.3))
     seen = sighted([one, other])

@@ -114,6 +114,14 @@ def test_what_was_not_seen_stays_not_seen(track: Track) -> None:
     assert np.isfinite(movement.image[at, Mark.RIGHT_WRIST]).all()
 
 
+def test_an_arm_that_the_body_hides_is_made_up_and_not_seen_while_a_leg_is(track: Track) -> None:
+    visibility = track.visibility.copy()
+    visibility[300:360, [Mark.LEFT_ELBOW, Mark.LEFT_KNEE]] = 0.4
+    seen = clean(replace(track, visibility=visibility)).seen[300:360]
+    assert not seen[10:-10, Mark.LEFT_ELBOW].any()
+    assert seen[:, Mark.LEFT_KNEE].all()
+
+
 def test_a_track_with_nobody_gives_an_empty_movement(track: Track) -> None:
     nobody = replace(track, followed=np.zeros(len(track.seconds), bool))
     assert len(clean(nobody).seconds) == 0

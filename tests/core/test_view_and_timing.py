@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from juxtakine.core.comparing.passing import PARTS, passing
 from juxtakine.core.comparing.sides import mirror_images
 from juxtakine.core.comparing.timing import lags, windows
 from juxtakine.core.comparing.view import View, build
@@ -50,6 +51,18 @@ def test_a_lag_is_told_with_its_size_and_sign_from_any_side(lag_s: float, degree
     assert len(own) >= 0.8 * len(COUNTS)
     assert np.abs(own - lag_s).mean() < 0.012
     assert abs(np.median(own) - lag_s) < 0.006
+
+
+@pytest.mark.parametrize("lag_s", [0.3, -0.3])
+def test_who_is_late_is_on_the_way_to_the_count_and_who_is_early_on_from_it(lag_s: float) -> None:
+    """By more than half of a move: few arms lie on the other way as well, and of another dance few on either."""
+    passes = np.full((len(COUNTS), len(PARTS)), 4.0)
+    for take, found in ((later(danced(), lag_s), 0.95), (danced(9), 0.0)):
+        view = build(danced(), take, GRID, GRID, COUNTS, lag_s)
+        to, on = (told[:, ARMS].mean() for told in passing(view, COUNTS, ON_TIME, passes))
+        way, other = (to, on) if lag_s > 0 else (on, to)
+        assert found <= way <= found + 0.2
+        assert other < 0.3
 
 
 def test_one_late_count_stays_its_own() -> None:

@@ -21,7 +21,7 @@ from juxtakine.core.comparing.evidence import (
     span,
 )
 from juxtakine.core.comparing.results import CountResult, FindingKind, Unit
-from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.body import ARMS, Part
 
 STANDS, STIRS, WENT = 0.5, 5.0, 0.25
 """Share of the reference's way below which a move is missing; times its movement above which one is too many; share of
@@ -45,7 +45,6 @@ CUT_OFF, OTHERWISE = 0.92, 0.06
 ways, and not the same ones smaller."""
 LEAST_USUAL = 0.95
 """Arms seem to go so much of their way by the view or the body alone: at least, and where no other phrases tell."""
-ARMS = tuple(p for p in Part if p.endswith("arm"))
 
 
 def other_side(results: Sequence[CountResult], e: Evidence) -> Causes:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from juxtakine.core.comparing.view import View
-from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.body import ARMS, Part
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Bools, Floats, Ints
 
@@ -21,7 +21,6 @@ SHIFTS_S = np.array([-1, 0, 1]) / 40
 """A limb may be there this much sooner or later than the body as a whole: that is timing, not position."""
 DEPTHS = 1.5
 """Up to so many standard errors of its depth a segment may point further to the camera or away."""
-ARMS = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_FOREARM, Part.RIGHT_FOREARM)
 
 
 @dataclass(frozen=True)

@@ -13,11 +13,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from juxtakine.core.comparing.noise import chance_of_fault, cues, kind_of, standard_error
-from juxtakine.core.comparing.poses import ARMS, Poses, meant, poses_of, rotated, segment, turned
+from juxtakine.core.comparing.poses import Poses, meant, poses_of, rotated, segment, turned
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View
 from juxtakine.core.counting.sheets import Score, SheetCount
-from juxtakine.core.movement.body import PARENT, Part
+from juxtakine.core.movement.body import ARMS, PARENT, Part
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Bools, Floats
 

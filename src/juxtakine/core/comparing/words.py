@@ -21,7 +21,7 @@ from juxtakine.core.comparing.results import (
     Unit,
 )
 from juxtakine.core.counting.sheets import Sheet
-from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.body import ARMS, Part
 
 TALLIES = 5
 
@@ -228,7 +228,7 @@ def _parts(result: CountResult) -> tuple[Remark, ...]:
     passing = ", ".join(p.words for p, r in untold if r.passing)
     late = any(f.kind is FindingKind.LATE for f in result.findings)
     why = "as this count comes late" if late else "as the next comes early"
-    led += [Remark(f"{passing} on the way, {why}", "", False)] if passing else []
+    led += [Remark(f"on the way, {why}: {passing}", "", False)] if passing else []
     near = [Remark(part_text(p, r), _UNTOLD[r.verdict], False) for p, r in untold if not r.passing]
     last = [_listed(parts, verdict, word) for verdict, word in _LISTED]
     hidden = {p for p, r in parts.items() if r.verdict is PositionVerdict.NOT_SEEN}
@@ -241,7 +241,7 @@ def _passes(part: PartResult) -> str:
     return f"{part.tolerance:.0f}°" if part.unit is Unit.DEGREES else f"{part.tolerance:.2f}"
 
 
-_TURNED_AWAY = {Part.HEAD, Part.LEFT_FOREARM, Part.RIGHT_FOREARM, Part.FACING}
+_TURNED_AWAY = {Part.HEAD, Part.FACING, *ARMS}
 _NEXT_TIME = {True: "to see it next time: film from the front", False: "to see it next time: the whole body in shot"}
 _LISTED = ((PositionVerdict.HELD, "held"), (PositionVerdict.NOT_SEEN, "not seen"))
 

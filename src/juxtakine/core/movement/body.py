@@ -67,6 +67,7 @@ SEGMENTS: dict[Part, tuple[tuple[Mark, ...], tuple[Mark, ...]]] = {
 }
 """Each segment from the middle of the first landmarks to the middle of the second."""
 
+ARMS = tuple(p for p in Part if p.endswith("arm"))
 TRUNK_AND_LEGS = (Part.TORSO, Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 
 

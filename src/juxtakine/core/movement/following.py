@@ -16,7 +16,7 @@ from scipy.optimize import linear_sum_assignment
 
 from juxtakine.core.movement.bodies import NEAR, STRANGE, Look, Stretch, look, prominence
 from juxtakine.core.movement.passing import fill_in
-from juxtakine.core.movement.people import MOST_PEOPLE, Click, Followed, Question, Sightings
+from juxtakine.core.movement.people import BESIDE, MOST_PEOPLE, Click, Followed, Question, Sightings
 from juxtakine.core.movement.tracks import Bools, Floats
 
 STEP_REACH, STEP_LOOKS = 1.1, 3.0
@@ -104,10 +104,12 @@ def _hidden_by(seen: Sightings, lost: list[Stretch], t: int, alone: Bools) -> No
 
 
 def _crowded(places: Floats, sizes: Floats) -> Bools:
-    """(n, MOST_PEOPLE) who has somebody else near."""
-    apart = np.linalg.norm(places[:, :, None] - places[:, None], axis=3) / np.fmax(sizes[:, :, None], sizes[:, None])
-    apart[:, np.arange(MOST_PEOPLE), np.arange(MOST_PEOPLE)] = np.inf
-    return np.asarray(np.nanmin(np.where(np.isfinite(apart), apart, np.inf), axis=2) < NEAR)
+    """(n, MOST_PEOPLE) who has somebody else near who may be taken for them."""
+    larger = np.maximum(sizes[:, :, None], sizes[:, None])
+    apart = np.linalg.norm(places[:, :, None] - places[:, None], axis=3) / larger
+    alike = np.minimum(sizes[:, :, None], sizes[:, None]) > BESIDE * larger
+    alike[:, np.arange(MOST_PEOPLE), np.arange(MOST_PEOPLE)] = False
+    return np.asarray(np.where(alike, apart, np.inf).min(axis=2) < NEAR)
 
 
 def _course(seen: Sightings, s: Stretch, seconds: float) -> Floats:
