@@ -54,7 +54,7 @@ accuracy: setup-bench ## how right it is: some minutes
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 4 --structures 10
 
 accuracy-full: setup-bench ## the whole table: about three hours from nothing
-	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 50 --library 10 --failures 100 --unusual 96 --sounds 120 --people --misses
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 44 --library 18 --failures 100 --unusual 96 --sounds 120 --people --misses
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 20 --structures 40 --films 6 --mirrors 60
 
 screenshots: setup-dev ## the main views anew, from the demo data

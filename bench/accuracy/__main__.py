@@ -13,7 +13,7 @@ from scipy.stats import binomtest
 from accuracy import common, failures, people, plain, unusual
 from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
-from accuracy.tracks import of_pair
+from accuracy.tracks import LIBRARY, of_pair
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
@@ -44,7 +44,7 @@ def main() -> None:
         # drawn and tracked first, two at a time: what the rest needs is then there
         needed = {
             *range(films, films + 2 * asked.video, 2),
-            *(range(0, 2 * asked.library, 2) if asked.tracks or asked.unusual else ()),
+            *(LIBRARY[: asked.library] if asked.tracks or asked.unusual else ()),
         }
         list(pool.map(partial(_film, model=asked.model), sorted(needed)))
         for library, count, first in ((None, asked.video, films), (asked.library, asked.tracks, tracks)):

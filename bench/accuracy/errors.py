@@ -14,7 +14,7 @@ from scipy.sparse import csr_matrix, eye, hstack
 
 from accuracy.films import filmed
 from accuracy.pairs import pair
-from accuracy.tracks import exact
+from accuracy.tracks import LIBRARY, exact
 from juxtakine.core.movement import errors
 from juxtakine.core.movement.cleaning import unswapped
 from juxtakine.core.movement.tracks import Floats
@@ -35,7 +35,7 @@ def main() -> None:
     parser.add_argument("--pairs", type=int, default=20)
     asked = parser.parse_args()
 
-    seeds = [2 * n for n in range(asked.pairs)]
+    seeds = LIBRARY[: asked.pairs]
     fitted, checked = (_gathered(s, asked.model) for s in (seeds[::2], seeds[1::2]))
     both = {kind: [np.concatenate(v) for v in zip(fitted[kind], checked[kind], strict=True)] for kind in fitted}
     inside = dict.fromkeys(CURVE, 0)
