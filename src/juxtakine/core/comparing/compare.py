@@ -209,7 +209,8 @@ def _check_seen(features: Features, grid: Grid, at: Floats, who: str, where: str
     share = float((seen(features.at(grid.seconds(inside))).mean(1) > 0.5).mean())
     if share < LEAST_SEEN:
         raise CompareError(
-            f"{who} can be seen in only {share:.0%} of the counts of {where}. Film again with the whole body in shot."
+            f"{who} can be seen in only {share:.0%} of the counts of {where}. "
+            "Film again with the whole body in shot, in enough light."
         )
 
 
