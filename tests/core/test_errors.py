@@ -76,3 +76,13 @@ def test_nobody_there_has_no_error_and_a_track_file_keeps_them(tmp_path) -> None
     kept = np.load(tmp_path / "t.npz")["error_px"]
     assert np.isnan(kept[:5]).all()
     assert np.allclose(kept[5:], errors.of_track(gone)[5:], rtol=1e-5)
+
+
+def test_an_arm_that_is_hardly_visible_is_less_sure_and_a_leg_as_sure() -> None:
+    track = shipped("reference")
+    hidden = track.visibility.copy()
+    hidden[100:110, [13, 15, 25]] = 0.3
+    plain, other = errors.of_track(track), errors.of_track(replace(track, visibility=hidden))
+    times = (other / plain)[100:110]
+    assert (times[:, [13, 15]] > 2).all()
+    assert (times[:, 25] < 1.5).all()
