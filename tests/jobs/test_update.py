@@ -1,9 +1,11 @@
-"""After an update that compares otherwise, every result is made anew by itself, and until then none is shown."""
+"""After an update that tracks or compares otherwise, all is made anew by itself, and until then no result is shown."""
 
 from pathlib import Path
 
 from sqlalchemy import update
 
+from juxtakine.jobs.places import shelf, track_of
+from juxtakine.store import clips
 from juxtakine.store.database import session
 from juxtakine.store.models import ComparisonRow
 from support.clips import REFERENCE, TAKES, another
@@ -31,6 +33,20 @@ def test_results_of_an_older_version_are_made_anew(
     card = next(r for r in client.get("/home")["routines"] if r["id"] == routine)
     assert card["said"] == "take 1, no result yet"
     stack.start("worker")
+    assert client.result(take)["outcome"] == first["outcome"]
+
+
+def test_clips_that_an_older_version_tracked_are_tracked_anew(
+    stack: Stack, client: Client, store_of_the_run: None, tmp_path: Path
+) -> None:
+    _, take = compared(stack, client, tmp_path)
+    first = client.result(take)
+    stack.kill_worker()
+    with session() as db:
+        track = shelf().path(track_of(clips.get(db, take)))
+    track.rename(track.with_stem("of-an-older-version"))
+    stack.start("worker")
+    until(lambda: track.exists(), 120)
     assert client.result(take)["outcome"] == first["outcome"]
 
 

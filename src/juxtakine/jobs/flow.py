@@ -6,6 +6,7 @@ from sqlalchemy.orm import Session
 
 from juxtakine.jobs import inputs
 from juxtakine.jobs.app import send_after_commit
+from juxtakine.jobs.places import shelf, track_of
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.models import Clip, JobState, Role, Routine, Step
 
@@ -58,9 +59,13 @@ def compare_all(db: Session, routine: Routine) -> None:
         _if_stale(db, clip)
 
 
-def compare_everything(db: Session) -> None:
-    """After an update that compares otherwise."""
+def catch_up(db: Session) -> None:
+    """After an update: what it tracks otherwise is tracked anew, what it compares otherwise compared anew."""
     for routine in routines.every(db):
+        for clip in routine.clips:
+            if clips.has_done(clip, Step.TRACK) and not shelf().path(track_of(clip)).exists():
+                jobs.forget(db, clip, Step.TRACK)
+                begin(db, clip)
         compare_all(db, routine)
 
 

@@ -48,7 +48,7 @@ def _sweep(stopping: threading.Event) -> None:
             broker.set(f"{ALIVE_KEY}:{me}", 1, ex=ALIVE_S)
             with session() as db:
                 if first:
-                    flow.compare_everything(db)
+                    flow.catch_up(db)
                 waiting = jobs.orphans(db)
             first = False
             sent = {i: t for i, t in sent.items() if i in waiting}
