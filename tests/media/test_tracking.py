@@ -18,6 +18,10 @@ from juxtakine.settings import settings
 from support.clips import REFERENCE, Kind, far_away, picture_of_a_wall, written
 
 
+MIDDLE = np.array([320, 180])
+"""Of the shipped picture."""
+
+
 def tracked(clip: Path, workspace: Path, on_progress=lambda done, total: None):  # type: ignore[no-untyped-def]
     return track(clip, settings().task_file("full"), workspace, on_progress)
 
@@ -78,9 +82,6 @@ def test_who_is_small_is_found_where_they_are_followed(tmp_path: Path) -> None:
     assert made.found.mean() > 0.95
     away = np.linalg.norm(made.image - image[np.searchsorted(shipped.seconds, made.seconds + 3 - 1e-3)], axis=2)
     assert np.nanmedian(away) < 3
-
-
-MIDDLE = np.array([320, 180])
 
 
 def _guide(body: NDArray[np.float64]) -> Guide:
