@@ -17,7 +17,6 @@ from juxtakine.pipeline.tracks import Shelf
 from juxtakine.settings import settings
 from support.clips import REFERENCE, Kind, far_away, picture_of_a_wall, written
 
-
 MIDDLE = np.array([320, 180])
 """Of the shipped picture."""
 
