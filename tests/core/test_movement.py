@@ -7,8 +7,9 @@ from juxtakine.core.movement.body import SWAPPED, Mark, Part
 from juxtakine.core.movement.cleaning import clean, unswapped
 from juxtakine.core.movement.errors import torso_length
 from juxtakine.core.movement.features import LIMBS, features
+from juxtakine.core.movement.filling import filled_in
 from juxtakine.core.movement.moving import moves_off
-from juxtakine.core.movement.tracks import Track, filled_in
+from juxtakine.core.movement.tracks import Track
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene
 from juxtakine.demo.lantern_quay import BPM

@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import LIMBS, features
+from juxtakine.core.movement.filling import filled_in
 from juxtakine.core.movement.framing import WHOLE, frame_of
-from juxtakine.core.movement.tracks import Track, filled_in
+from juxtakine.core.movement.tracks import Track
 from support.limbs import danced, noisy
 
 N = 12

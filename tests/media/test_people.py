@@ -29,8 +29,8 @@ def test_each_of_two_is_sighted_in_every_look_in_their_own_colours(tmp_path: Pat
 
 def test_several_in_shot_are_told_from_few_frames(tmp_path: Path) -> None:
     two = together(tmp_path / "two.mp4", [REFERENCE, TAKES[0]], seconds=2)
-    assert several_in_shot(two, tmp_path / "two")
-    assert not several_in_shot(REFERENCE, tmp_path / "one")
+    assert several_in_shot(two, tmp_path / "two", lambda: None)
+    assert not several_in_shot(REFERENCE, tmp_path / "one", lambda: None)
 
 
 def test_music_is_no_voice() -> None:

@@ -53,6 +53,15 @@ def frame_times(path: Path, key_frames: bool = False) -> NDArray[np.float64]:
         return np.unique(np.array(stamps, float)) * float(video.time_base or 0)
 
 
+def stretch_times(clip: Path, start_s: float | None, end_s: float | None) -> NDArray[np.float64]:
+    """The frames' times inside the stretch. Raises ClipError where there are none."""
+    times = frame_times(clip)
+    inside = (times >= (start_s if start_s is not None else -np.inf)) & (times <= (end_s or np.inf))
+    if inside.sum() < 2:
+        raise ClipError("There is no picture in the stretch that was asked for.")
+    return times[inside]
+
+
 def start_of(path: Path) -> float:
     """The earliest time stamp of a clip or of a sound, in seconds. Raises ClipError."""
     times = frame_times(path)

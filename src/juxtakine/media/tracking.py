@@ -12,10 +12,11 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from juxtakine.core.movement.filling import filled_in
 from juxtakine.core.movement.people import Guide
-from juxtakine.core.movement.tracks import Track, filled_in
+from juxtakine.core.movement.tracks import Track
 from juxtakine.media import pose
-from juxtakine.media.clips import ClipError, frame_times, probe
+from juxtakine.media.clips import frame_times, probe, stretch_times
 from juxtakine.media.frames import Decode
 from juxtakine.media.processes import PROCESSES, Progress, run_all
 
@@ -62,15 +63,6 @@ def track(
         times, carried[0], carried[1], np.clip(carried[2], 0, 1), found, estimated,
         facts.width, facts.height, f"{pose.ESTIMATOR} {model.stem}",
     )  # fmt: skip
-
-
-def stretch_times(clip: Path, start_s: float | None, end_s: float | None) -> NDArray[np.float64]:
-    """The frames' times inside the stretch. Raises ClipError where there are none."""
-    times = frame_times(clip)
-    inside = (times >= (start_s if start_s is not None else -np.inf)) & (times <= (end_s or np.inf))
-    if inside.sum() < 2:
-        raise ClipError("There is no picture in the stretch that was asked for.")
-    return times[inside]
 
 
 def glanced(

@@ -98,9 +98,9 @@ class Shelf:
         if kept is not None:
             return kept
         workspace = self.folder / f"{key}.parts"
-        guided = self._guided(clip, content, stretch, clicks, on_progress)
         with _alone(workspace, lambda: on_progress(0, 1)):
             if self.fetch(key) is None:
+                guided = self._guided(clip, content, stretch, clicks, on_progress)
                 task = self.models / f"pose_{model}.task"
                 self.keep(key, track(clip, task, workspace, on_progress, *stretch, guided))
             shutil.rmtree(workspace, ignore_errors=True)
@@ -137,18 +137,18 @@ class Shelf:
         self, clip: Path, content: str, stretch: Stretch, clicks: Clicks, on_progress: Progress
     ) -> Guided | None:
         """Where the one is who is followed among several."""
-        if not clicks and not self._several(clip, content, stretch):
+        if not clicks and not self._several(clip, content, stretch, lambda: on_progress(0, 1)):
             return None
         facts = probe(clip)
         seen = self.sightings(clip, content, stretch, on_progress)
         found = self.followed(content, stretch, clicks, facts.width / facts.height)
         return found and (lambda seconds: guides(seen, found[1], seconds))
 
-    def _several(self, clip: Path, content: str, stretch: Stretch) -> bool:
+    def _several(self, clip: Path, content: str, stretch: Stretch, waiting: Callable[[], None]) -> bool:
         if self.people(content, stretch).exists():
             return True
         with TemporaryDirectory(prefix="juxtakine-") as workspace:
-            return several_in_shot(clip, Path(workspace), *stretch)
+            return several_in_shot(clip, Path(workspace), waiting, *stretch)
 
     def forget_looks(self, content: str, stretch: Stretch) -> None:
         """Who was in shot, and what a glance has seen."""

@@ -16,7 +16,8 @@ from scipy.signal import savgol_filter
 
 from juxtakine.core.movement.body import SWAPPED, Mark
 from juxtakine.core.movement.errors import standard_errors, torso_length
-from juxtakine.core.movement.tracks import Bools, Floats, Track, filled_in
+from juxtakine.core.movement.filling import filled_in
+from juxtakine.core.movement.tracks import Bools, Floats, Track
 from juxtakine.core.paths import least_path
 
 RATE = 30.0
