@@ -55,7 +55,7 @@ def main() -> None:
 
 
 def _gathered(seeds: Iterable[int], model: str) -> dict[str, list[Floats]]:
-    """By kind of joint: (k, 7) cues, (k,) errors without and with the constant offset, in torso lengths."""
+    """By kind of joint: (k, 8) cues, (k,) errors without and with the constant offset, in torso lengths."""
     rows: dict[str, list[tuple[Floats, Floats, Floats]]] = {}
     for seed in seeds:
         one = pair(seed)
@@ -68,7 +68,7 @@ def _gathered(seeds: Iterable[int], model: str) -> dict[str, list[Floats]]:
             order = unswapped(image, world, torso)
             image, world = (np.take_along_axis(a, order[..., None], 1) for a in (image, world))
             visibility = np.take_along_axis(found.visibility[at][seen], order, 1)
-            telling = errors.cues(image, world, visibility, truth.seconds[seen])
+            telling = np.stack(np.broadcast_arrays(*errors.cues(image, world, visibility, truth.seconds[seen])), 2)
             for k in NAMED:
                 off = (image[:, k] - truth.image[seen, k]) / torso
                 moved = np.linalg.norm(off - np.median(off, axis=0), axis=1)

@@ -53,9 +53,11 @@ def left_early(results: Sequence[CountResult], e: Evidence) -> Causes:
 
 def _drift(run: list[CountResult], sign: int) -> Finding | None:
     """Later and later, or earlier and earlier."""
+    if len(run) < DRIFT_COUNTS:
+        return None
     errors = sign * np.array([r.timing.error_ms for r in run], float)
     grows, scatter = _line(run, errors)
-    if len(run) < DRIFT_COUNTS or not _follows(grows, scatter, errors):
+    if not _follows(grows, scatter, errors):
         return None
     text = f"drifts {'behind' if sign > 0 else 'ahead'} from {span(run)}, by {errors[-1]:.0f} ms"
     sure = chance(grows / max(scatter, 10.0), 3.0, 1.2)
@@ -64,6 +66,8 @@ def _drift(run: list[CountResult], sign: int) -> Finding | None:
 
 def _slip(run: list[CountResult], sign: int) -> Finding | None:
     """One late count, and all that follow late by about the same; or one left out, and all that follow early."""
+    if len(run) < SLIP_COUNTS:
+        return None
     errors = sign * np.array([r.timing.error_ms for r in run], float)
     late = errors > max(LEAST_MS, float(np.median(errors)) / 2)
     # a count after it that is a little late, as any may be, is not of the slip

@@ -111,7 +111,8 @@ def measure(
         1000 * constant if by_music else None,
     )
     turned = float(np.degrees(view.turn.magnitude()))
-    tolerances = np.array([[p.parts[part].tolerance if part in p.parts else 0.0 for part in PARTS] for p in poses])
+    beyond = [{part: told.tolerance for part, told in p.parts.items() if told.beyond} for p in poses]
+    tolerances = np.array([[parts.get(part, 0.0) for part in PARTS] for parts in beyond])
     on_their_way = passing(view, at, places, tolerances)
     evidence = _evidence(view, lags, counts, at, constant, on_their_way)
     return Measured(alignment, mirrored, turned, view.unlikeness, results, evidence)

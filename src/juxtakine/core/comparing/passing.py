@@ -19,17 +19,18 @@ STEPS = 24
 
 
 def passing(view: View, counts: Floats, lags_s: Floats, tolerances: Floats) -> tuple[Bools, Bools]:
-    """(k, 12) by count and PARTS, whether the take's part, so many seconds late (k,), is within `tolerances` (k, 12) of
-    where the reference's is between the count before and this one, and between this one and the next; no path is longer
-    than a count. Never the head: where it looks is not told by where its nose is in the picture."""
+    """(k, 12) by count and PARTS, whether the take's part, so many seconds late (k,), is within `tolerances` (k, 12), 0
+    of those that are not asked for, of where the reference's is between the count before and this one, and between this
+    one and the next; no path is longer than a count. Never the head: where it looks is not told by where its nose is in
+    the picture."""
     apart = np.minimum(np.diff(counts), 1.0)
-    before, after = np.r_[1.0, apart], np.r_[apart, 1.0]
-    shown = view.take_channels(view.take_grid.seconds(counts) + lags_s)
+    asked = tolerances.any(1)
+    at, shown = counts[asked, None], view.take_channels(view.take_grid.seconds(counts[asked]) + lags_s[asked])
     share = np.arange(1, STEPS + 1) / STEPS
-    to, on = (
-        _nearest(view.reference_channels(counts[:, None] + way * share), shown) <= tolerances
-        for way in (-before[:, None], after[:, None])
-    )
+    to, on = np.zeros(tolerances.shape, bool), np.zeros(tolerances.shape, bool)
+    for told, way in ((to, -np.r_[1.0, apart]), (on, np.r_[apart, 1.0])):
+        path = view.reference_channels(at + way[asked, None] * share)
+        told[asked] = _nearest(path, shown) <= tolerances[asked]
     return to, on
 
 

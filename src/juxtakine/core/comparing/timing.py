@@ -166,23 +166,28 @@ def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats) -> li
     inside = np.asarray((_inside(view.take, at) | ~shown[:, None]).all(2))
     reference, take = view.reference_in_noise(counts), view.take_in_noise(at)
     known = np.isfinite(take)
-    weights = weight[:, None, :, None] * known
-    shares = weights.sum(2)
+    there = known.astype(np.float32)
+    shares = _mean(there, weight)
     enough = shares > ENOUGH
     often = (enough & inside[..., None]).sum(1) > ENOUGH * inside.sum(1, keepdims=True)
     clear = (np.isfinite(reference) | ~shown[..., None]).all(1) & often
     enough &= clear[:, None]
     reference, take = np.nan_to_num(reference), np.where(known, take, 0.0)
-    away = take - reference[:, None]
-    away -= _mean(away, weights, shares)[:, :, None]  # a constant is no timing
-    far = SOFT**2 * _mean(np.log1p((away / SOFT) ** 2), weights, shares)
-    cost, own = (np.where(enough, a, 0.0).sum(2) for a in (far, _spread(take, weights, shares)))
+    own = _spread(take, weight, shares)
+    away = take  # and in place, as this is where a comparison spends its time
+    away -= reference[:, None]
+    away *= there
+    away -= _mean(away, weight, shares)[:, :, None]  # a constant is no timing
+    away *= there / SOFT
+    away *= away
+    far = SOFT**2 * _mean(np.log1p(away, out=away), weight, shares)
+    cost, own = (np.where(enough, a, 0.0).sum(2) for a in (far, own))
     told = enough.sum(2) / np.maximum(clear.sum(1, keepdims=True), 1)
     # a lag at which much of the take is unknown says nothing for itself
     sure = inside & (told > ENOUGH)
     squared = independent[:, None] * cost / np.maximum(told, ENOUGH)
     squared = np.where(sure, squared, np.where(sure, squared, 0.0).max(1, keepdims=True))
-    moved = _spread(reference[:, None], weight[:, None, :, None], np.ones((1, 1, 1), np.float32))[:, 0]
+    moved = _spread(reference[:, None], weight)[:, 0]
     motion = independent * np.where(clear, moved, 0.0).sum(1)
     usable = (shown.mean(1) >= LEAST_SHOWN) & clear.any(1)
     seen = clear.sum(1) / max(1, view.shown.sum())
@@ -210,15 +215,15 @@ def _weights(counts: Floats, start: Floats, end: Floats) -> Floats:
     return np.asarray(np.clip((counts - start) / edge, 0.05, 1) * np.clip((end - counts) / edge, 0.05, 1))
 
 
-def _mean(values: Singles, weights: Singles, shares: Singles) -> Singles:
-    """(w, l, D) weighted mean over the steps of (w, l, k, D); `shares` (w, l, D) are the sums of the weights."""
-    return np.asarray(np.einsum("wlkd,wlkd->wld", values, weights) / np.maximum(shares, 1e-9))
+def _mean(values: Singles, weight: Singles, shares: Singles | float = 1.0) -> Singles:
+    """(w, l, D) weighted mean over the steps of (w, l, k, D), with 0 where it is not known; `weight` (w, k) sums to 1,
+    and `shares` (w, l, D) of it are of what is known."""
+    return np.asarray(np.matmul(weight[:, None, None], values)[:, :, 0] / np.maximum(shares, 1e-9))
 
 
-def _spread(values: Singles, weights: Singles, shares: Singles) -> Singles:
+def _spread(values: Singles, weight: Singles, shares: Singles | float = 1.0) -> Singles:
     """(w, l, D) mean square over the steps of (w, l, k, D), about their mean."""
-    weights = np.broadcast_to(weights, values.shape)
-    return np.asarray(_mean(values**2, weights, shares) - _mean(values, weights, shares) ** 2)
+    return np.asarray(_mean(values**2, weight, shares) - _mean(values, weight, shares) ** 2)
 
 
 def _has_rival(curve: _Curve, grid: Floats, i: int, usual: float) -> bool:

@@ -191,6 +191,8 @@ def _staying(difference: Floats, turning: Floats) -> Floats:
 
 def _from_one_place(reference: Features, take: Features, reference_s: Floats, take_s: Floats) -> Features:
     """What was filmed from several places, each place's part turned by itself to where the take was filmed from."""
+    if not reference.camera.any():
+        return reference
     ref, own = reference.at(reference_s), take.at(take_s)
     places = np.unique(ref.camera)
     if len(places) < 2:

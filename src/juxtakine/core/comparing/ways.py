@@ -73,7 +73,15 @@ def _gains(wanted: Floats, shown: Floats, inside: Bools) -> tuple[Floats, Floats
         size = (weight * (about**2).sum(2)).sum(1)
         share = (weight * (about * own).sum(2)).sum(1) / np.maximum(size, 1e-9)
         left = np.linalg.norm(own - share[:, None, None] * about, axis=2)
-        usual = np.array([np.median(some[k]) if k.any() else 0.0 for some, k in zip(left, known, strict=True)])
+        usual = _medians(left, known)
         weight = known / (1 + (left / np.maximum(1.4826 * usual, LEAST_LEFT)[:, None]) ** 2)
     variance = (weight * left**2).sum(1) / np.maximum(enough - 1, 1) / np.maximum(size, 1e-9)
     return share, variance, np.where(enough < LEAST_STEPS, 0.0, size)
+
+
+def _medians(values: Floats, known: Bools) -> Floats:
+    """(p,) of each row's (p, n) known values; 0 where there is none."""
+    rising = np.sort(np.where(known, values, np.inf), axis=1)
+    number = known.sum(1)
+    middle = np.stack([np.maximum(number - 1, 0) // 2, number // 2], 1)
+    return np.where(number > 0, np.take_along_axis(rising, middle, 1).mean(1), 0.0)

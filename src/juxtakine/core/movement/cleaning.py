@@ -102,6 +102,10 @@ def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[in
     # with their depths: of a body that spins the sides cross in the picture, but not in space
     points = np.concatenate([image / torso, world[..., 2:] / torso_length(world)], 2)
     moves = [_move_costs(points[:, marks], points[:, mirror[marks]]) for marks in limbs]
+    told = _agreement(world)
+    order = np.tile(np.arange(image.shape[1]), (len(image), 1))
+    if (told >= 0).all() and all((kept <= exchanged).all() for kept, exchanged in moves):
+        return order  # as in most clips: each step of the path as told costs least, and so the whole
     states = [(arms, legs) for arms in (0, 1) for legs in (0, 1)]
     change = np.array(
         [
@@ -109,11 +113,9 @@ def unswapped(image: Floats, world: Floats, torso: float) -> np.ndarray[tuple[in
             for a in states
         ]
     )
-    told = _agreement(world)
     agree = {True: told, False: -told}  # once both or neither are exchanged, once one of them is
     unlikely = np.array([SWAPPED_COST * sum(s) + AGREEING * np.maximum(0, -agree[s[0] == s[1]]) for s in states])
     path = np.array([states[i] for i in least_path(change, unlikely)])
-    order = np.tile(np.arange(image.shape[1]), (len(image), 1))
     for k, marks in enumerate(limbs):
         order[np.ix_(path[:, k] == 1, marks)] = mirror[marks]
     return order
@@ -169,8 +171,10 @@ def _in_picture(track: Track, image: Floats) -> Bools:
 
 def _carried(even: Floats, seconds: Floats, values: Floats) -> Floats:
     """Landmark by landmark, as one may be unseen while the others are seen; those never unseen go together."""
-    out = np.full((len(even), *values.shape[1:]), np.nan)
     whole = np.isfinite(values[..., 0]).all(0)
+    if whole.all():
+        return filled_in(even, seconds, values)
+    out = np.full((len(even), *values.shape[1:]), np.nan)
     if whole.any():
         out[:, whole] = filled_in(even, seconds, values[:, whole])
     for k in np.flatnonzero(~whole):

@@ -84,9 +84,9 @@ def standard_errors(image: Floats, world: Floats, visibility: Floats, seconds: F
     Without the constant offset. Of a model that is not known, what is told is that of the less sure one.
     """
     weights = _weights(model)
+    table = np.array([weights[kind][:-1] for kind in KIND]) / 2 * torso_length(image)
     telling = cues(image, world, visibility, seconds)
-    table = np.array([weights[kind][:-1] for kind in KIND])
-    return np.asarray(np.einsum("nkc,kc->nk", telling, table) / 2 * torso_length(image))
+    return sum((cue * weight for cue, weight in zip(telling, table.T, strict=True)), np.zeros(visibility.shape))
 
 
 def with_offset(errors: Floats, image: Floats, model: str) -> Floats:
@@ -106,21 +106,19 @@ def of_track(track: Track) -> Floats:
     return out
 
 
-def cues(image: Floats, world: Floats, visibility: Floats, seconds: Floats) -> Floats:
-    """(n, 33, 8) what tells of errors, in the order of Weights, each from 0 to about 1."""
+def cues(image: Floats, world: Floats, visibility: Floats, seconds: Floats) -> list[Floats]:
+    """What tells of errors, in the order of Weights, each from 0 to about 1: (n, 33), or (n, 1) where all
+    landmarks have the same."""
     n = len(seconds)
     hidden = np.clip(np.log10(np.maximum(1 - visibility, 1e-9) / HIDDEN_FROM) / HIDDEN_DECADES, 0, MOST)
     away = np.abs(_yaw(world))
-    side, back = (np.broadcast_to(v[:, None], (n, LANDMARKS)) for v in (np.clip(1 - np.abs(away / 90 - 1), 0, 1),
-                                                                      np.clip(away / 90 - 1, 0, 1)))  # fmt: skip
+    side, back = (np.clip(v, 0, 1)[:, None] for v in (1 - np.abs(away / 90 - 1), away / 90 - 1))
     short, stretched = np.zeros((n, LANDMARKS)), np.zeros((n, LANDMARKS))
     for (a, b), ends in LIMB_ENDS.items():
         short[:, ends] = _short(image[:, b] - image[:, a])[:, None]
         stretched[:, ends] = _stretched(world[:, b] - world[:, a])[:, None]
-    return np.stack(
-        [np.ones((n, LANDMARKS)), hidden, (1 - visibility) ** 2, _sudden(image, seconds), side, back, short, stretched],
-        2,
-    )
+    plain = np.ones((n, 1))
+    return [plain, hidden, (1 - visibility) ** 2, _sudden(image, seconds), side, back, short, stretched]
 
 
 def torso_length(image: Floats) -> float:

@@ -109,13 +109,14 @@ def _features(movement: Movement) -> tuple[Floats, Floats, Floats, Floats, Float
     leg, ankles = _leg(image), _points(image, "ANKLE")
     level = (ankles[..., 1].max(1) - _middle(image, "HIP")[:, 1]) / leg
     facing = _facing(world)
-    return vectors, doubt, _feet(image, world), level, facing, _head(image, world, facing)
+    return vectors, doubt, _feet(image, world, leg), level, facing, _head(image, world, facing)
 
 
-def _feet(image: Floats, world: Floats) -> Floats:
-    """(n, 3) from the right ankle to the left in leg lengths; with a foot in the air there is no step to be told."""
+def _feet(image: Floats, world: Floats, leg: float) -> Floats:
+    """(n, 3) from the right ankle to the left in leg lengths, which are `leg` pixels in the picture; with a foot in the
+    air there is no step to be told."""
     flat, deep = (_points(p, "ANKLE")[:, 0] - _points(p, "ANKLE")[:, 1] for p in (image, world))
-    feet = np.column_stack([flat / _leg(image), deep[:, 2] / _leg(world)])
+    feet = np.column_stack([flat / leg, deep[:, 2] / _leg(world)])
     higher = np.abs(feet[:, 1] + _floor(feet) * feet[:, 2])
     held_up = binary_opening(higher > HELD_UP, np.ones(round(HELD_UP_S * RATE), bool))
     return np.where((held_up | ~(higher < LIFTED))[:, None], np.nan, feet)
