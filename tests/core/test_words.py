@@ -140,7 +140,17 @@ def test_a_finding_is_as_sure_as_its_size_stands_out() -> None:
         for se in (10.0, 40.0)
     )
     assert badly_known[0].certainty < known[0].certainty
-    assert findings.chance_off(40.0, 5.0) == 0
+    assert findings.chance_off(40.0, 5.0, 1.0) == 0
+
+
+def test_a_count_is_late_less_surely_where_another_movement_is_left_at_its_best_lag() -> None:
+    held = Position(PositionVerdict.HELD, 1.0, HELD)
+    same, other = (
+        findings.of_count(COUNTS[0], Timing(TimingVerdict.BEHIND, 150.0, 0.3, 30.0, misfit), held)
+        for misfit in (0.4, 2.0)
+    )
+    assert same[0].sure
+    assert not any(f.sure for f in other)
 
 
 def test_a_clean_take_has_nothing_to_redrill() -> None:

@@ -94,14 +94,16 @@ def measure(
     by_music = common.method is Method.SOUND
     # by hand no constant of the dancer can be told from the hand's: it belongs to the common time
     grid = common.grid if by_music else common.grid.shifted(constant)
-    places = np.where(np.isfinite(lags.own), lags.own, constant)
+    late = lags.own + danced.seconds(at) - common.grid.seconds(at) - constant
+    late[_doubtful(late, lags)] = np.nan
+    places = np.where(np.isfinite(late), lags.own, constant)
     poses = positions(view, counts, places)
     inside = _inside(reference, reference_grid, at) & _inside(take, danced, at)
     times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), grid.count_length(at)])
-    late = (lags.own + danced.seconds(at) - common.grid.seconds(at) - constant).tolist()
     own_constant = constant if by_music else 0.0
     results = tuple(
-        _count(c, i, lags, late[i], poses[i], times[i], own_constant, bool(inside[i])) for i, c in enumerate(counts)
+        _count(c, i, lags, error_s, poses[i], times[i], own_constant, bool(inside[i]))
+        for i, (c, error_s) in enumerate(zip(counts, late.tolist(), strict=True))
     )
     alignment = Alignment(
         common.method,
@@ -183,6 +185,12 @@ def _constant(lags: timing.Lags) -> float:
     return float(np.median(own))
 
 
+def _doubtful(late_s: Floats, lags: timing.Lags) -> Bools:
+    """(k,) which lags are likelier those of another movement: such counts are judged where they should be."""
+    rows = zip(1000 * late_s, 1000 * lags.se, lags.misfit, strict=True)
+    return np.array([findings.doubtful(*row) for row in rows])
+
+
 def _scatter(lags: Floats) -> float:
     return float(np.mean(np.abs(lags - np.median(lags))))
 
@@ -250,4 +258,4 @@ def _timing(count: SheetCount, i: int, lags: timing.Lags, error_s: float, count_
         return Timing(TimingVerdict.UNMEASURABLE)
     se = float(lags.se[i])
     verdict = findings.timing_verdict(1000 * error_s, 1000 * se)
-    return Timing(verdict, 1000 * error_s, error_s / count_s, 1000 * se)
+    return Timing(verdict, 1000 * error_s, error_s / count_s, 1000 * se, float(lags.misfit[i]))

@@ -15,10 +15,12 @@ from juxtakine.core.movement.body import Part
 
 ON_MS = 50.0
 """A count is on within this and one and a half standard errors: it is said to be off where it surely is."""
-UNSURE_PER_MS, STEEPNESS = 17.0, 2.2
-"""A lag beyond ON_MS by its standard error squared over this is as likely wrong as not, and the odds grow by this power
-of how far it is beyond: what is badly known is wrong by more than its standard error tells. By maximum likelihood on
-the 1795 lags of 1860 tuning pairs that are said to be off."""
+UNSURE_PER_MS, OTHERWISE, STEEPNESS = 12.2, 1.65, 2.2
+"""A lag beyond ON_MS by its standard error squared, times its misfit to the power OTHERWISE, over UNSURE_PER_MS is as
+likely wrong as not, and the odds grow by the power STEEPNESS of how far it is beyond. What is badly known is wrong by
+more than its standard error tells; and where much is left between the two movements at the lag that fits best, it was
+another movement, and not the same one at another time. By maximum likelihood on the 1312 lags of 1380 tuning pairs that
+are said to be off: misfit alone parts most of the 45 that are not."""
 LEAST_CERTAINTY = 0.5
 _KINDS = {
     Part.HEAD: FindingKind.HEAD,
@@ -36,10 +38,16 @@ def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
     return TimingVerdict.BEHIND if error_ms > 0 else TimingVerdict.AHEAD
 
 
-def chance_off(error_ms: float, se_ms: float) -> float:
+def chance_off(error_ms: float, se_ms: float, misfit: float) -> float:
     """0 to 1, that a count which is told as ahead or behind truly is."""
-    beyond, even_ms = abs(error_ms) - ON_MS, se_ms**2 / UNSURE_PER_MS
+    beyond, even_ms = abs(error_ms) - ON_MS, se_ms**2 * misfit**OTHERWISE / UNSURE_PER_MS
     return float(1 / (1 + (even_ms / beyond) ** STEEPNESS)) if beyond > 0 else 0.0
+
+
+def doubtful(error_ms: float, se_ms: float, misfit: float) -> bool:
+    """Whether a count would be told as ahead or behind, and more likely is not."""
+    off = timing_verdict(error_ms, se_ms) is not TimingVerdict.ON
+    return off and chance_off(error_ms, se_ms, misfit) < LEAST_CERTAINTY
 
 
 def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Finding, ...]:
@@ -60,7 +68,7 @@ def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:
     error = timing.error_ms or 0.0
     kind = FindingKind.LATE if error > 0 else FindingKind.EARLY
     text = f"{abs(error):.0f} ms {timing.verdict.value} ({abs(timing.error_counts or 0):.2f} of a count)"
-    sure = chance_off(error, timing.se_ms or 1.0)
+    sure = chance_off(error, timing.se_ms or 1.0, 1.0 if timing.misfit is None else timing.misfit)
     return (Finding(kind, None, count.at, count.at, error, Unit.MILLISECONDS, sure, text),)
 
 

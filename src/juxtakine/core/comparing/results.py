@@ -120,10 +120,13 @@ class Alignment:
 
 @dataclass(frozen=True)
 class Timing:
+    """How late a count comes; `misfit`: what is then still left between the two movements, 1 where it is all noise."""
+
     verdict: TimingVerdict
     error_ms: float | None = None
     error_counts: float | None = None
     se_ms: float | None = None
+    misfit: float | None = None
 
 
 @dataclass(frozen=True)

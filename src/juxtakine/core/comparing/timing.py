@@ -75,10 +75,12 @@ class Window:
 @dataclass(frozen=True)
 class Lags:
     """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, why not;
-    how much the reference moves around it, and how much at least the take does near its path, in units of noise."""
+    `misfit`, what is left between the two at its own lag, 1 where that is all noise; how much the reference moves
+    around it, and how much at least the take does near its path, in units of noise."""
 
     own: Floats
     se: Floats
+    misfit: Floats
     path: Floats
     moves: Bools
     seen: Bools
@@ -112,10 +114,10 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     change = ((grid[:, None] - grid) / SMOOTH_S) ** 2
     # where nothing tells there is no lag
     path = grid[least_path(change, (np.where(usable[:, None], cost, 0.0) + FAR * (grid / SMOOTH_S) ** 2).T)]
-    own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
+    own, se, misfit = (np.full(len(counts), np.nan) for _ in range(3))
     usual = float(np.median(path))
     for i in np.flatnonzero(usable):
-        own[i], se[i] = _bottom(curves[i], grid, path[i], usual)
+        own[i], se[i], misfit[i] = _bottom(curves[i], grid, path[i], usual)
         se[i] *= 1 + FAINT / curves[i].motion
     unsure = ~(se <= LARGEST_SE_S)
     own[unsure], se[unsure] = np.nan, np.nan
@@ -125,7 +127,7 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     moved = np.array([c.own_motion[a] for c, a in zip(curves, around, strict=True)])
     motion = np.array([c.motion for c in curves])
     path = np.where(np.isfinite(own), own, path)
-    return Lags(own, se, path, moves, seen, motion, moved.min(1))
+    return Lags(own, se, misfit, path, moves, seen, motion, moved.min(1))
 
 
 @dataclass(frozen=True)
@@ -236,9 +238,12 @@ def _has_rival(curve: _Curve, grid: Floats, i: int, usual: float) -> bool:
     return bool((bottoms & elsewhere & as_near & (inner < curve.cost[i] + NEARLY_AS_WELL)).any())
 
 
-def _bottom(curve: _Curve, grid: Floats, near: float, usual: float) -> tuple[float, float]:
-    """The lowest point of the count's own curve reachable downhill from the path, and its standard error; `usual` is
-    the lag of most counts."""
+UNKNOWN = (float("nan"),) * 3
+
+
+def _bottom(curve: _Curve, grid: Floats, near: float, usual: float) -> tuple[float, float, float]:
+    """The lowest point of the count's own curve reachable downhill from the path, its standard error and its misfit;
+    `usual` is the lag of most counts."""
     cost = curve.cost
     i = int(np.abs(grid - near).argmin())
     while 0 < i < len(grid) - 1:
@@ -247,12 +252,12 @@ def _bottom(curve: _Curve, grid: Floats, near: float, usual: float) -> tuple[flo
             break
         i = lower
     if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all() or _has_rival(curve, grid, i, usual):
-        return float("nan"), float("nan")
+        return UNKNOWN
     middle = min(max(i, 2), len(grid) - 3)
     bend, slope, _ = PARABOLA @ cost[middle - 2 : middle + 3]
     if bend <= 0:
-        return float("nan"), float("nan")
+        return UNKNOWN
     lag = float(np.clip(grid[middle] - slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))
     # paths that never fit well (another body, another way there) make the lag as unsure as they are unlike
-    unlike = max(1.0, float(cost[i]) / curve.freedom)
-    return lag, float(np.sqrt(unlike / bend))
+    misfit = float(cost[i]) / curve.freedom
+    return lag, float(np.sqrt(max(1.0, misfit) / bend)), misfit
