@@ -83,6 +83,20 @@ def test_no_lag_is_told_twice_and_none_that_is_sure_is_lost(late_ms: list[float]
             assert own or causes
 
 
+@pytest.mark.parametrize(
+    ("late_ms", "kind"),
+    [
+        ([0.0, None, 80.0, None, 160.0, None, 240.0, None], FindingKind.DRIFT),
+        ([14.0, 32.0, None, 181.0, 0.0, 0.0, 0.0, 0.0], FindingKind.LATE),
+    ],
+)
+def test_three_counts_of_a_slow_row_can_drift_and_one_late_count_can_not(
+    late_ms: list[float | None], kind: FindingKind
+) -> None:
+    told = explained(measured([*late_ms, *[0.0] * (len(COUNTS) - len(late_ms))]), QUIET)
+    assert [f.kind for r in told for f in r.findings] == [kind]
+
+
 @given(LAGS)
 def test_findings_lie_where_they_say(late_ms: list[float]) -> None:
     told = explained(measured(late_ms), QUIET)

@@ -14,11 +14,13 @@ LEAST_MS = 60.0
 """A stretch is late or early as a whole from here on."""
 LEAN_MS = 10.0
 """Counts at the beginning of a drift are hardly off yet: they belong to it from here on."""
-SLIP_COUNTS, DRIFT_COUNTS = 3, 4
+SLIP_COUNTS, DRIFT_COUNTS, DRIFT_LASTS = 3, 3, 3
 STEADY_MS = 35.0
 """How far the counts of a slip lie apart at most (standard deviation)."""
 DRIFTS_BY_MS, LINE_SHARE = 90.0, 0.6
 """A drift grows by so much, and scatters about its line by less than this share of its whole spread."""
+NOT_ALONE = 1 / 4
+"""The second latest count of a drift is at least so late, of the latest: or else that is one late count."""
 LEFT_EARLY_MS = 80.0
 WHOLE = 0.2
 """So near to whole counts a slip is said to be so many."""
@@ -53,11 +55,11 @@ def left_early(results: Sequence[CountResult], e: Evidence) -> Causes:
 
 def _drift(run: list[CountResult], sign: int) -> Finding | None:
     """Later and later, or earlier and earlier."""
-    if len(run) < DRIFT_COUNTS:
+    if not _lasts(run):
         return None
     errors = sign * np.array([r.timing.error_ms for r in run], float)
     grows, scatter = _line(run, errors)
-    if not _follows(grows, scatter, errors):
+    if not _follows(grows, scatter, errors) or np.sort(errors)[-2] < errors.max() * NOT_ALONE:
         return None
     text = f"drifts {'behind' if sign > 0 else 'ahead'} from {span(run)}, by {errors[-1]:.0f} ms"
     sure = chance(grows / max(scatter, 10.0), 3.0, 1.2)
@@ -94,11 +96,16 @@ def _in_counts(run: Sequence[CountResult], size_ms: float) -> str:
 def _goes_on_growing(run: Sequence[CountResult], errors: Floats) -> bool:
     """Whether in the first phrase they are a drift and no level, be it a small one."""
     here = sum(r.count.phrase == run[0].count.phrase for r in run)
-    if here < DRIFT_COUNTS:
+    if not _lasts(run[:here]):
         return False
     grows, scatter = _line(run[:here], errors[:here])
     least = max(DRIFTS_BY_MS, float(errors.mean()) / 2)
     return 2 * grows > least and scatter <= LINE_SHARE * float(np.std(errors[:here]))
+
+
+def _lasts(run: Sequence[CountResult]) -> bool:
+    """Long enough for a drift: of a slow dance few counts are measured, of a quick one two may be the next one's."""
+    return len(run) >= DRIFT_COUNTS and run[-1].count.at - run[0].count.at >= DRIFT_LASTS
 
 
 def _line(run: Sequence[CountResult], errors: Floats) -> tuple[float, float]:
