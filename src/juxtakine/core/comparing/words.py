@@ -203,7 +203,7 @@ def _timing(result: CountResult) -> Remark:
 
 
 _UNTOLD_MOVE = "timing not measurable: this move does not show when it arrives"
-"""It is too soft, or fits as well at another time."""
+"""It is too soft, fits as well at another time, or is another one."""
 _UNTIMED = {
     TimingVerdict.UNMEASURABLE: "timing not measurable: too little moves here",
     TimingVerdict.NOT_SEEN: "timing not seen",
