@@ -244,6 +244,18 @@ def test_a_part_on_its_way_is_the_timings_doing(at: int, ms: float, name: str) -
         )
 
 
+@given(st.integers(1, 6))
+def test_a_part_on_its_way_to_a_count_that_is_not_timed_is_not_told(at: int) -> None:
+    lags = [None if i == at else 0.0 for i in range(len(COUNTS))]
+    results = off(measured(lags), range(at, at + 1), torso=FAR)
+    on_its_way, elsewhere = (
+        explained(results, seen(coming={at: [p is part for p in PARTS]})) for part in (Part.TORSO, Part.LEVEL)
+    )
+    assert not on_its_way[at].findings
+    assert "on the way, as this count may come late: torso" in [r.text for r in remarks(on_its_way[at])]
+    assert [f.part for f in elsewhere[at].findings] == [Part.TORSO]
+
+
 def test_a_move_in_a_hold_is_one_too_many_and_a_hold_left_early_is_not() -> None:
     stirs = seen(motion={HOLD: 20.0}, own_least={HOLD: 400.0})
     at = COUNTS[HOLD].at

@@ -50,14 +50,14 @@ def _told(results: Sequence[CountResult], found: Finding, explains: Explains) ->
 
 
 def _arrived(results: Sequence[CountResult], e: Evidence) -> Iterator[CountResult]:
-    """Without findings of what is off only because its count comes late, or the next one early: parts on the
-    reference's way. Who is late, and on time with the next, only passes through."""
+    """Without findings of what is off only because its count comes late, or may for all that is known, or the next one
+    early: parts on the reference's way. Who is late, and on time with the next, only passes through."""
     for i, r in enumerate(results):
         following = results[i + 1].findings if i + 1 < len(results) else ()
         late = any(f.kind is FindingKind.LATE and f.sure for f in r.findings)
         hurried = any(f.kind is FindingKind.EARLY and f.sure for f in following)
         left = hurried or any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
-        on_the_way = (late & e.coming[i]) | ((late or left) & e.going[i])
+        on_the_way = ((late or r.untimed) & e.coming[i]) | ((late or left) & e.going[i])
         passing = {part for part, is_on_it in zip(PARTS, on_the_way, strict=True) if is_on_it}
         yield _without(r, passing) if passing else r
 

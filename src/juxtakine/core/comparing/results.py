@@ -197,9 +197,13 @@ class CountResult:
     @property
     def measured(self) -> bool:
         """Whether all that is scored of it could be told; where nothing moves, timing is not asked for."""
-        asked = self.count.timed and self.moves and not self.count.goes_on
-        timed = not asked or self.timing.verdict.measured
-        return timed and self.position.verdict is not PositionVerdict.NOT_SEEN
+        return not self.untimed and self.position.verdict is not PositionVerdict.NOT_SEEN
+
+    @property
+    def untimed(self) -> bool:
+        """Whether the reference arrives on it, and when the student does could not be told."""
+        arrives = self.count.timed and self.moves and not self.count.goes_on
+        return arrives and not self.timing.verdict.measured
 
 
 @dataclass(frozen=True)

@@ -226,14 +226,18 @@ def _parts(result: CountResult) -> tuple[Remark, ...]:
     told = {f.part for f in result.findings}
     untold = [(p, r) for p, r in parts.items() if r.beyond and not r.follows and p not in told]
     passing = ", ".join(p.words for p, r in untold if r.passing)
-    late = any(f.kind is FindingKind.LATE for f in result.findings)
-    why = "as this count comes late" if late else "as the next comes early"
-    led += [Remark(f"on the way, {why}: {passing}", "", False)] if passing else []
+    led += [Remark(f"on the way, as {_why_passing(result)}: {passing}", "", False)] if passing else []
     near = [Remark(part_text(p, r), _UNTOLD[r.verdict], False) for p, r in untold if not r.passing]
     last = [_listed(parts, verdict, word) for verdict, word in _LISTED]
     hidden = {p for p, r in parts.items() if r.verdict is PositionVerdict.NOT_SEEN}
     last += [_NEXT_TIME[hidden <= _TURNED_AWAY]] if hidden else []
     return (*off, *led, *near, *(Remark(text, "", False) for text in last if text))
+
+
+def _why_passing(result: CountResult) -> str:
+    if any(f.kind is FindingKind.LATE for f in result.findings):
+        return "this count comes late"
+    return "this count may come late" if result.untimed else "the next comes early"
 
 
 def _passes(part: PartResult) -> str:
