@@ -1,4 +1,4 @@
-"""From what was measured to causes, rows, their order and their loops: properties that hold for whatever it was."""
+"""From what was measured to causes, rows and their order: properties that hold for whatever it was."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -31,7 +31,6 @@ from juxtakine.core.comparing.results import (
 )
 from juxtakine.core.comparing.words import remarks
 from juxtakine.core.counting.sheets import Phrase, Sheet, expand
-from juxtakine.core.drilling.loops import SHORTEST, RunIn, loop
 from juxtakine.core.movement.body import Part
 
 SHEET = Sheet("", (Phrase("a", 8, "1 2 3 4 5 6 7 8"), Phrase("b", 4, "1 2 3 4"), Phrase("c", 8, "1 2 3 & 4 - 6 7 8")))
@@ -135,31 +134,6 @@ def test_a_larger_fault_that_is_as_sure_is_no_less_bad(certainty: float, ms: flo
     assert 0 <= phrases.badness(small) <= phrases.badness(replace(small, size=ms * times)) <= 1
     early = replace(small, kind=FindingKind.EARLY, size=-ms)
     assert phrases.badness(early) == phrases.badness(small)
-
-
-PHRASES = st.lists(st.integers(1, 16), min_size=1, max_size=6)
-
-
-@given(PHRASES, st.data())
-def test_a_loop_lies_in_its_row_and_its_run_in_before_it(lengths: list[int], data: st.DataObject) -> None:
-    sheet = Sheet("", tuple(Phrase("", n, " ".join(map(str, range(1, n + 1)))) for n in lengths))
-    row = data.draw(st.integers(1, len(lengths)))
-    begin = sheet.starts()[row - 1]
-    end = begin + lengths[row - 1]
-    first = begin + data.draw(
-        st.fractions(F(0), F(lengths[row - 1]), max_denominator=4).filter(lambda f: f < lengths[row - 1])
-    )
-    loops = {run_in: loop(sheet, row, first, run_in) for run_in in RunIn}
-    for made in loops.values():
-        assert made.end == end
-        assert begin <= made.start <= max(first, begin)
-        assert made.end - made.start >= min(SHORTEST, lengths[row - 1])
-        assert made.run_in <= made.start
-        assert made.start.denominator == made.run_in.denominator == 1
-    assert loops[RunIn.TWO].run_in == loops[RunIn.TWO].start - 2
-    assert loops[RunIn.TOP].run_in == 0 or loops[RunIn.TOP].start < 0
-    before = lengths[row - 2] if row > 1 else 8
-    assert loops[RunIn.EIGHT].run_in == begin - before
 
 
 def seen(**changes: object) -> Evidence:

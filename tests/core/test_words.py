@@ -151,6 +151,8 @@ def test_a_count_is_late_less_surely_where_another_movement_is_left_at_its_best_
     )
     assert same[0].sure
     assert not any(f.sure for f in other)
+    assert [findings.doubtful(150.0, 30.0, misfit) for misfit in (0.4, 2.0)] == [False, True]
+    assert not findings.doubtful(60.0, 30.0, 2.0), "it is told as on"
 
 
 def test_a_clean_take_has_nothing_to_redrill() -> None:
