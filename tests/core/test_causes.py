@@ -105,6 +105,16 @@ def test_a_drift_is_one_finding(way: int) -> None:
     assert result.phrases[5].kind is PhraseKind.DRIFT
 
 
+@pytest.mark.parametrize("at", [1, 13, 34])
+def test_an_arm_that_is_elsewhere_is_no_other_time(at: int) -> None:
+    """What fits best is then some moment at which the arm is nearer, and still fits badly."""
+    result = told(routine().adjust(at, r_elev=90))
+    (found,) = sure(result)
+    assert (found.part, found.start) == (Part.RIGHT_UPPER_ARM, at)
+    count = next(c for c in result.counts if c.count.at == at)
+    assert count.timing.verdict in (TimingVerdict.UNMEASURABLE, TimingVerdict.ON)
+
+
 def test_a_hold_that_is_left_early_is_told_on_the_hold() -> None:
     result = told(routine().delay(13, -230))
     (found,) = sure(result)
