@@ -17,7 +17,7 @@ from juxtakine.core.comparing import noise
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.poses import poses_of
-from juxtakine.core.comparing.position import elsewhere, measured_of, telling
+from juxtakine.core.comparing.position import measured_of
 from juxtakine.core.comparing.results import Method, Whose
 from juxtakine.core.comparing.view import build
 from juxtakine.core.movement.body import Part
@@ -65,8 +65,8 @@ def clean_rows(seed: int, model: str, library_pairs: int | None) -> list[tuple[s
     clean = np.array([not near_fault(one, a, 1.01, 1.51) for a in at])
     rows = []
     for part in Part:
-        seen, error = telling(part, poses), np.abs(measured_of(part, poses).error)
-        seen = seen * elsewhere(part, poses)[:, None]
+        seen, error = noise.telling(part, poses), np.abs(measured_of(part, poses).error)
+        seen = seen * noise.elsewhere(part, poses)[:, None]
         good = clean & np.isfinite(error) & np.isfinite(seen).all(1)
         if part is Part.HEAD:
             good &= seen[:, 4] == 0

@@ -7,12 +7,9 @@ import pytest
 
 from juxtakine.core.comparing import findings, phrases
 from juxtakine.core.comparing.results import (
-    SURE,
     Alignment,
     Comparison,
     CountResult,
-    Finding,
-    FindingKind,
     Method,
     Mirror,
     PartResult,
@@ -207,12 +204,3 @@ def test_need_grows_with_size_number_and_certainty() -> None:
     assert needs == sorted(needs)
     assert len(set(needs)) == 3
     assert needs[2] <= 1
-
-
-def test_an_unsure_finding_counts_against_nobody() -> None:
-    unsure = Finding(FindingKind.LIMB, Part.HEAD, F(0), F(0), 22.0, Unit.DEGREES, SURE - 0.05, "head 22° too far up")
-    first = replace(count(0), findings=(unsure,))
-    result = everything(c0=first)
-    assert result.redrill == ()
-    assert result.phrases[0].need == 0
-    assert result.phrases[0].findings == (unsure,)

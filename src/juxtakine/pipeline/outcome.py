@@ -49,7 +49,7 @@ class MarksForm(Form):
 
 
 class CountWords(Form):
-    """`timing_sure`: false where a count is ahead or behind by no finding that is sure."""
+    """`timing_sure`: false where a count is ahead or behind by no finding."""
 
     at: float
     timing_sure: bool
@@ -131,7 +131,7 @@ def _picture(recording: Recording) -> Picture:
 def _count(c: CountResult, styles: Sequence[str], seen: Marks) -> CountWords:
     told = [RemarkForm(**vars(r)) for r in words.remarks(c, styles)]
     on = c.timing.verdict is TimingVerdict.ON
-    sure = on or any(f.sure for f in (*c.findings, *c.within) if f.unit is Unit.MILLISECONDS)
+    sure = on or any(f.unit is Unit.MILLISECONDS for f in (*c.findings, *c.within))
     drawn = {of: [LineForm(**vars(line)) for line in lines] for of, lines in vars(seen).items()}
     return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told, marks=MarksForm(**drawn))
 

@@ -14,7 +14,6 @@ from scipy.special import expit, logit
 from juxtakine.core.comparing.causes_in_moves import cut_off, extra, missing, other_side, turns
 from juxtakine.core.comparing.causes_in_time import left_early, slips_and_drifts
 from juxtakine.core.comparing.evidence import STRETCHES, Evidence, Explains
-from juxtakine.core.comparing.findings import LEAST_CERTAINTY
 from juxtakine.core.comparing.passing import PARTS
 from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Timing, TimingVerdict
 from juxtakine.core.movement.body import Part
@@ -54,8 +53,8 @@ def _arrived(results: Sequence[CountResult], e: Evidence) -> Iterator[CountResul
     early: parts on the reference's way. Who is late, and on time with the next, only passes through."""
     for i, r in enumerate(results):
         following = results[i + 1].findings if i + 1 < len(results) else ()
-        late = any(f.kind is FindingKind.LATE and f.sure for f in r.findings)
-        hurried = any(f.kind is FindingKind.EARLY and f.sure for f in following)
+        late = any(f.kind is FindingKind.LATE for f in r.findings)
+        hurried = any(f.kind is FindingKind.EARLY for f in following)
         left = hurried or any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
         on_the_way = ((late or r.untimed) & e.coming[i]) | ((late or left) & e.going[i])
         passing = {part for part, is_on_it in zip(PARTS, on_the_way, strict=True) if is_on_it}
@@ -85,7 +84,7 @@ def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
 
 def _likely(told: Iterable[Finding]) -> tuple[Finding, ...]:
     """What is likelier an error of the estimator's is none."""
-    return tuple(f for f in told if f.certainty >= LEAST_CERTAINTY)
+    return tuple(f for f in told if f.sure)
 
 
 def _hold(r: CountResult) -> CountResult:

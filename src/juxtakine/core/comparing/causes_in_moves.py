@@ -82,7 +82,7 @@ def missing(results: Sequence[CountResult], e: Evidence) -> Causes:
         if i + 1 < len(results) and _comes(r, float(results[i + 1].count.at - r.count.at)):
             continue
         share = float(e.ways[i])
-        elsewhere = e.plain_deg[i] > ELSEWHERE_DEG or sum(f.sure for f in r.findings if f.part) >= ELSEWHERE_PARTS
+        elsewhere = e.plain_deg[i] > ELSEWHERE_DEG or sum(f.part is not None for f in r.findings) >= ELSEWHERE_PARTS
         if share < STANDS and elsewhere:
             sure = chance(STANDS - share, 0.0, 30.0)
             yield of_stretch(FindingKind.MISSING, [r], 0.0, None, sure, "this move is missing"), everything

@@ -1,7 +1,8 @@
 """Findings: what is told of a count, in words, with its size and how sure it is."""
 
-from juxtakine.core.comparing.position import certainty
+from juxtakine.core.comparing.chances import certainty
 from juxtakine.core.comparing.results import (
+    SURE,
     Finding,
     FindingKind,
     PartResult,
@@ -21,7 +22,6 @@ likely wrong as not, and the odds grow by the power STEEPNESS of how far it is b
 more than its standard error tells; and where much is left between the two movements at the lag that fits best, it was
 another movement, and not the same one at another time. By maximum likelihood on the 1312 lags of 1380 tuning pairs that
 are said to be off: misfit alone parts most of the 45 that are not."""
-LEAST_CERTAINTY = 0.5
 _KINDS = {
     Part.HEAD: FindingKind.HEAD,
     Part.TORSO: FindingKind.TORSO,
@@ -47,7 +47,7 @@ def chance_off(error_ms: float, se_ms: float, misfit: float) -> float:
 def doubtful(error_ms: float, se_ms: float, misfit: float) -> bool:
     """Whether a count would be told as ahead or behind, and more likely is not."""
     off = timing_verdict(error_ms, se_ms) is not TimingVerdict.ON
-    return off and chance_off(error_ms, se_ms, misfit) < LEAST_CERTAINTY
+    return off and chance_off(error_ms, se_ms, misfit) < SURE
 
 
 def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Finding, ...]:
@@ -59,7 +59,7 @@ def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Fin
 
 def _is_told(part: Part, result: PartResult) -> bool:
     """What is likelier an error of the estimator's than the dancer's is no finding."""
-    return result.beyond and result.follows is None and certainty(result, part) >= LEAST_CERTAINTY
+    return result.beyond and result.follows is None and certainty(result, part) >= SURE
 
 
 def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:

@@ -13,9 +13,17 @@ from typing import NamedTuple
 
 import numpy as np
 
-from juxtakine.core.movement.body import Part
+from juxtakine.core.comparing.poses import Poses, segment
+from juxtakine.core.movement.body import ARMS, Part, kind_of
+from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Floats
 
+DEPTH_OF_FEET = 0.12
+"""How well it is known how far one foot is before the other, in leg lengths."""
+FROM_ELSEWHERE = {"upper-arm": (2.5, 1.0), "forearm": (3.0, 1.0), "shin": (1.0, 0.7)}
+"""How much less is known of a part, by the sine of the angle between the cameras, along where depth shows in the turned
+picture and across it: what was not known of its depth shows from another place, to the side, and arms point at the
+camera most. How high a part is raised looks alike from all round."""
 LONG, SHORTER = 0.9, 0.4
 """A segment at least so long in the picture, in its own near-longest length, lies across it; what is known of it falls
 until it is by so much shorter."""
@@ -48,40 +56,6 @@ WEIGHTS: dict[str, Weights] = {
 }
 
 
-LET_PASS = 0.6
-"""Of what a teacher lets pass: beyond so much of it an error counts against the estimator's, as few are just short of
-it."""
-EVEN_ODDS = {
-    "upper-arm": 2.86,
-    "forearm": 3.39,
-    "head": 3.78,
-    "torso": 3.62,
-    "thigh": 3.23,
-    "shin": 3.94,
-    "level": 2.94,
-    "spread": 2.6,
-    "facing": 3.2,
-}
-"""By how many standard errors beyond that a part is as likely at fault as not: more where errors are seldom but
-large."""
-STEEPNESS = 5.6
-"""The odds grow by this power of how far beyond it is: parts are wrong seldom, but then by much, so that above even
-odds they grow ever more slowly, and below them fall ever quicker. All of these by maximum likelihood, together with
-what is said of a part that is off alone (`causes.ALONE`), on 3947 parts of 1860 tuning pairs that are further off than
-what passes; one in seven was taken to be near a fault by chance."""
-
-
-def chance_of_fault(part: Part, size: float, passes: float, se: float) -> float:
-    """0 to 1, of a part that is `size` off where so much `passes`; fitted on the tuning pairs."""
-    beyond = (size - LET_PASS * passes) / se
-    return float(1 / (1 + (EVEN_ODDS[kind_of(part)] / beyond) ** STEEPNESS)) if beyond > 0 else 0.0
-
-
-def kind_of(part: Part) -> str:
-    """The part without its side."""
-    return part.value.removeprefix("left-").removeprefix("right-")
-
-
 def standard_error(part: Part, telling: Floats) -> Floats:
     """(k,) by (k, 7) cues."""
     return np.asarray(telling @ np.array(WEIGHTS[kind_of(part)]))
@@ -97,3 +71,61 @@ def cues(doubt: Floats, length: Floats, facing: tuple[Floats, Floats], outwards:
     short = np.clip(LONG - np.nan_to_num(length, nan=1.0), 0, SHORTER)
     before = np.clip(OUTWARDS - np.nan_to_num(outwards, nan=1.0), 0, 1)
     return np.column_stack([np.ones(len(away)), np.nan_to_num(doubt), short, side, back, short * back, before])
+
+
+def standard_errors(part: Part, error: Floats, poses: Poses) -> Floats:
+    """(k,) what the estimator leaves open from both views, and at least the part's own spread over the whole take.
+
+    The spread is by the median, so that faults do not count; a limb's difference is the length of a vector with noise
+    in two directions (its median is 1.18 standard errors).
+    """
+    by_view = standard_error(part, telling(part, poses))
+    if part is Part.SPREAD:
+        by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
+    by_view = by_view * elsewhere(part, poses)
+    good = np.isfinite(error)
+    plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)
+    if not good.any():
+        return np.asarray(by_view)
+    ratio = float(np.median(np.abs(error[good]) / by_view[good])) * (1.4826 if plain else 1 / 1.1774)
+    return np.asarray(by_view * max(1.0, ratio))
+
+
+def elsewhere(part: Part, poses: Poses) -> Floats:
+    """(k,) by how much less is known of how a part differs than if both were filmed from one place: 1 and more."""
+    if kind_of(part) not in FROM_ELSEWHERE:
+        return np.ones(len(poses.want))
+    want, got = segment(poses, part)
+    apart, depth = got - want, poses.depth_shown / max(poses.slant, 1e-9)
+    share = (apart @ depth) ** 2 / np.maximum((apart**2).sum(1), 1e-9)
+    along, across = ((1 + more * poses.slant) ** 2 for more in FROM_ELSEWHERE[kind_of(part)])
+    return np.asarray(np.sqrt(share * along + (1 - share) * across))
+
+
+def telling(part: Part, poses: Poses) -> Floats:
+    """(k, 7) what tells how well a part's difference is known."""
+    k = len(poses.facing[0])
+    if part in (Part.FACING, Part.HEAD):
+        # as they are meant to be turned: who is turned too far is not known less well for it
+        ahead = _ahead(poses) if part is Part.HEAD else np.ones(k)
+        return cues(np.zeros(k), ahead, poses.yaws[part], np.ones(k))
+    if part not in LIMBS:
+        return cues(np.zeros(k), np.ones(k), poses.facing, np.ones(k))
+    i = LIMBS.index(part)
+    both = poses.want[:, i], poses.got[:, i]
+    shorter = np.fmin(*(np.linalg.norm(v, axis=1) for v in both))
+    return cues(poses.doubt[:, i], shorter, poses.facing, _outwards(part, *both, poses.facing[1]))
+
+
+def _ahead(poses: Poses) -> Floats:
+    """(k,) 1 where the head is meant to look where the body faces, by a hundredth less for each degree aside."""
+    (head, _), (body, _) = poses.yaws[Part.HEAD], poses.yaws[Part.FACING]
+    return np.asarray(1 - np.abs(wrapped(head - body)) / 100)
+
+
+def _outwards(part: Part, want: Floats, got: Floats, facing: Floats) -> Floats:
+    """(k,) how far from the body's middle the arm reaches that reaches less; from behind the sides are exchanged."""
+    if part not in ARMS:
+        return np.ones(len(facing))
+    side = np.where(np.abs(wrapped(facing)) > 90, -1, 1) * (1 if part.startswith("left") else -1)
+    return np.asarray(np.fmin(side * want[:, 0], side * got[:, 0]))

@@ -30,24 +30,23 @@ def of_phrase(number: int, start: int, counts: Sequence[CountResult]) -> PhraseR
     """One phrase's result from its counts, in order; `start` is where its 1 lies."""
     own = tuple(f for c in counts for f in c.findings)
     findings = (*(counts[0].within if counts else ()), *own)
-    sure, begun = ([f for f in of if f.sure] for of in (findings, own))
     scored = [c for c in counts if not c.count.free]
     measured = sum(c.measured for c in scored)
     errors = [c.timing.error_ms for c in counts if c.timing.error_ms is not None]
     held = [c.position.held for c in counts if c.position.held is not None]
-    first = min((f.start for f in own if f.sure or not sure), default=None)
+    first = min((f.start for f in own), default=None)
     return PhraseResult(
         number,
         float(np.mean(errors)) if errors else None,
         float(np.std(errors)) if errors else None,
         float(np.mean(held)) if held else None,
         _need(counts, len(scored)),
-        _kind(begun or sure, measured, len(scored)),
+        _kind(own or findings, measured, len(scored)),
         Fraction(start) if first is None else first - RUN_IN,
         findings,
         measured,
         len(scored),
-        bool(begun),
+        bool(own),
     )
 
 
@@ -78,18 +77,18 @@ def _need(counts: Sequence[CountResult], scored: int) -> float:
     begin = counts[0].count.at
     total = 0.0
     for c in counts:
-        here = [f for f in (*c.findings, *c.within) if f.sure and f.start >= begin]
+        here = [f for f in (*c.findings, *c.within) if f.start >= begin]
         times = max((badness(f) for f in here if f.unit is Unit.MILLISECONDS), default=0.0)
         poses = max((badness(f) for f in here if f.unit is not Unit.MILLISECONDS), default=0.0)
         total += 1 - (1 - times) * (1 - poses)
     return float(min(1.0, total / (FULL_SHARE * scored)))
 
 
-def _kind(sure: Sequence[Finding], measured: int, scored: int) -> PhraseKind:
-    if not sure:
+def _kind(told: Sequence[Finding], measured: int, scored: int) -> PhraseKind:
+    if not told:
         return PhraseKind.CLEAN if measured >= MEASURED * scored else PhraseKind.UNCLEAR
     weights: dict[PhraseKind, float] = {}
-    for f in sure:
+    for f in told:
         kind = _KIND_OF.get(f.kind, PhraseKind.POSITION)
         weights[kind] = weights.get(kind, 0.0) + badness(f) * (1 + float(f.end - f.start))
     return max(weights, key=lambda k: weights[k])

@@ -11,9 +11,8 @@ from fractions import Fraction
 from juxtakine.core.counting.sheets import Layer, SheetCount
 from juxtakine.core.movement.body import Part
 
-SURE = 0.6
-"""Certainty from which on a finding counts against a phrase: of a hundred takes that are right 95 have none
-(docs/decisions/0014)."""
+SURE = 0.5
+"""A finding is what is likelier true than not; of a hundred takes that are right 95 have none (docs/decisions/0014)."""
 MEASURED = 0.9
 """Share of a phrase's scored counts that must be measured before it can be called clean."""
 
@@ -133,7 +132,9 @@ class Timing:
 class PartResult:
     """One part on one count; `se` is the standard error of `error` in its unit, known from the take's own noise.
     `meant`: where the instructor's segment points in the student's picture, x right, y down, in the segment's own
-    near-longest length. `passing`: off only because its count comes late, or the next one early."""
+    near-longest length. `passing`: off only because its count comes late, or the next one early. `as_one`:
+    told by both segments of its limb, which are off alike. `vouched`: by how much what it carries speaks for it
+    (positive) or against it, the logarithm of the odds."""
 
     error: float | None
     unit: Unit
@@ -145,6 +146,8 @@ class PartResult:
     follows: Part | None = None
     meant: tuple[float, float] | None = None
     passing: bool = False
+    as_one: bool = False
+    vouched: float = 0.0
 
     @property
     def beyond(self) -> bool:

@@ -8,7 +8,6 @@ from juxtakine.core.comparing.evidence import STRETCHES
 from juxtakine.core.comparing.findings import part_text
 from juxtakine.core.comparing.phrases import badness
 from juxtakine.core.comparing.results import (
-    SURE,
     Comparison,
     CountResult,
     Finding,
@@ -24,6 +23,7 @@ from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.movement.body import ARMS, Part
 
 TALLIES = 5
+FAIRLY = 0.7
 
 
 @dataclass(frozen=True)
@@ -71,12 +71,11 @@ def row_words(comparison: Comparison, phrase: int) -> RowWords:
         return RowWords(0, f"clean, {free} {'is' if free == 1 else 'are'} yours" if free else "clean", ())
     if row.kind is PhraseKind.UNCLEAR:
         return RowWords(0, "unclear: film again", (f"{row.measured} of {row.scored} could be measured",))
-    sure = [f for f in row.findings if f.sure]
-    worst = sorted(sure, key=badness, reverse=True)
+    worst = sorted(row.findings, key=badness, reverse=True)
     lines = tuple(_line(counts, f) for f in worst[:3])
     if len(worst) > len(lines):
         lines += (f"and {len(worst) - len(lines)} more",)
-    return RowWords(tallies(row.need), _kind(row, counts, sure), lines)
+    return RowWords(tallies(row.need), _kind(row, counts), lines)
 
 
 def _line(counts: Sequence[CountResult], finding: Finding) -> str:
@@ -85,19 +84,19 @@ def _line(counts: Sequence[CountResult], finding: Finding) -> str:
     return text if finding.end > finding.start else f"{_label(counts, finding)}: {text}"
 
 
-def _kind(row: PhraseResult, counts: Sequence[CountResult], sure: Sequence[Finding]) -> str:
-    own = [f for f in sure if f.kind in _KINDS.get(row.kind, ())]
+def _kind(row: PhraseResult, counts: Sequence[CountResult]) -> str:
+    own = [f for f in row.findings if f.kind in _KINDS.get(row.kind, ())]
     if own:
         worst = max(own, key=badness)
         if worst.start < counts[0].count.at:
             return f"the {worst.kind.value} goes on"
         return f"{_CALLED[worst.kind]} {_stretch(counts, worst)}"
-    timed = [f for f in sure if f.unit is Unit.MILLISECONDS]
+    timed = [f for f in row.findings if f.unit is Unit.MILLISECONDS]
     if row.kind is PhraseKind.TIMING:
         late = sum(f.size > 0 for f in timed)
         word = "late" if late == len(timed) else "early" if not late else "late and early"
         return f"{word} on {_labels(counts, timed)}"
-    posed = [f for f in sure if f.unit is not Unit.MILLISECONDS]
+    posed = [f for f in row.findings if f.unit is not Unit.MILLISECONDS]
     if all(f.kind is FindingKind.RANGE for f in posed):
         return "arms too small throughout"
     parts = {f.part for f in posed if f.part}
@@ -151,7 +150,7 @@ def _label(counts: Sequence[CountResult], finding: Finding) -> str:
 
 
 def _first_label(comparison: Comparison, row: PhraseResult) -> str:
-    first = min(f.start for f in row.findings if f.sure)
+    first = min(f.start for f in row.findings)
     return next(c.count.label for c in comparison.counts if c.count.at == first)
 
 
@@ -277,4 +276,4 @@ _GROUPS: tuple[tuple[str, set[Part]], ...] = (
 
 
 def _how_sure(certainty: float) -> str:
-    return "sure" if certainty >= 0.95 else "fairly sure" if certainty >= SURE else "perhaps"
+    return "sure" if certainty >= 0.95 else "fairly sure" if certainty >= FAIRLY else "perhaps"

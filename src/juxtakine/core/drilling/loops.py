@@ -54,7 +54,7 @@ def drills(comparison: Comparison, sheet: Sheet) -> tuple[Drill, ...]:
 
 
 def _drill(comparison: Comparison, sheet: Sheet, phrase: int) -> Drill:
-    first = min(f.start for f in comparison.phrases[phrase - 1].findings if f.sure)
+    first = min(f.start for f in comparison.phrases[phrase - 1].findings)
     words = row_words(comparison, phrase)
     loops = {run_in: loop(sheet, phrase, first, run_in) for run_in in RunIn}
     return Drill(phrase, words.kind, loops)

@@ -46,6 +46,11 @@ class Part(StrEnum):
         return self.value.replace("-", " ")
 
 
+def kind_of(part: Part) -> str:
+    """The part without its side."""
+    return part.value.removeprefix("left-").removeprefix("right-")
+
+
 def mirrored_part(part: Part) -> Part:
     """What this part is in the mirror."""
     side, _, rest = part.value.partition("-")

@@ -1,0 +1,94 @@
+"""What is carried along: whole arms, elbows that are mistaken, arms on a torso that leans."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from juxtakine.core.comparing.carrying import LEAST_VOUCHED, MOST_VOUCHED, against, as_one, degrees, vouched
+from juxtakine.core.comparing.chances import certainty
+from juxtakine.core.comparing.poses import rotated
+from juxtakine.core.comparing.results import PartResult, PositionVerdict, Unit
+from juxtakine.core.movement.body import Part
+from juxtakine.core.movement.tracks import Floats
+from support.dancer import compared, danced, routine
+
+AWAY = st.floats(-60, 60).filter(lambda a: abs(a) > 15)
+WAYS = st.floats(-180, 180)
+FEW_DEG, MANY_DEG = np.array([3.0]), np.array([9.0])
+STILL = np.zeros((1, 2))
+
+
+def off(degrees_off: float, way: float) -> Floats:
+    """(1, 2) a difference of so many degrees, which way in the picture."""
+    chord = 2 * np.sin(np.radians(degrees_off) / 2)
+    return np.array([[chord * np.cos(np.radians(way)), chord * np.sin(np.radians(way))]])
+
+
+@given(AWAY, WAYS, st.floats(1, 10), st.floats(1, 10))
+def test_an_arm_that_is_off_as_a_whole_is_known_better_than_either_segment(
+    size: float, way: float, upper_se: float, lower_se: float
+) -> None:
+    both = off(size, way)
+    one = as_one(both, both, np.array([upper_se]), np.array([lower_se]))
+    assert one.told.all()
+    assert one.carried.all()
+    assert degrees(one.difference) == pytest.approx(abs(size))
+    assert one.standard_error[0] < min(upper_se, lower_se)
+
+
+@given(AWAY, WAYS)
+def test_a_segment_that_is_off_by_itself_is_told_by_itself(size: float, way: float) -> None:
+    for upper, lower in ((off(size, way), STILL), (STILL, off(size, way)), (off(size, way), off(size, way + 180))):
+        one = as_one(upper, lower, FEW_DEG, FEW_DEG)
+        assert not one.told.any()
+        assert one.carried.all() == (not lower.any())
+
+
+def test_what_is_not_seen_tells_nothing_of_the_other_segment() -> None:
+    hidden = np.full((1, 2), np.nan)
+    for upper, lower in ((off(30, 0), hidden), (hidden, off(30, 0))):
+        one = as_one(upper, lower, FEW_DEG, FEW_DEG)
+        assert not (one.told | one.carried).any()
+        assert against(upper, lower)[0] == 0
+
+
+@given(AWAY, WAYS, st.floats(0, 2))
+def test_a_mistaken_elbow_puts_its_segments_off_against_each_other(size: float, way: float, longer: float) -> None:
+    one = off(size, way)
+    assert against(one, -longer * one)[0] == pytest.approx(min(1.0, longer))
+    assert against(one, longer * one)[0] == 0
+    assert against(one, rotated(one, np.array([90.0])))[0] == pytest.approx(0, abs=1e-9)
+
+
+def arms(lean: float, carried: bool) -> tuple[Floats, Floats]:
+    """(1, 4, 2) of all four segments as they are meant to be, and as they are."""
+    meant = np.array([[[0.9, 0.1], [0.5, -0.7], [-0.9, 0.1], [-0.5, -0.7]]])
+    shown = rotated(meant[0], np.full(4, lean))[None] if carried else meant
+    return meant, shown
+
+
+@given(AWAY, st.sampled_from([FEW_DEG, MANY_DEG]))
+def test_arms_that_lean_along_speak_for_the_torso_and_others_little_against_it(lean: float, known: Floats) -> None:
+    errors = np.tile(known, (1, 4))
+    along, stay = (vouched(np.array([lean]), *arms(lean, carried), errors)[0] for carried in (True, False))
+    assert LEAST_VOUCHED <= stay < 0 < along <= MOST_VOUCHED
+    mirror = [a * np.array([-1.0, 1.0]) for a in arms(lean, True)]
+    assert vouched(np.array([-lean]), *mirror, errors)[0] == pytest.approx(along)
+
+
+def test_what_carries_its_parts_along_is_surer() -> None:
+    lean = [PartResult(9.0, Unit.DEGREES, 1.0, PositionVerdict.NEAR, 1.0, 7.0, vouched=v) for v in (-1.0, 0.0, 4.0)]
+    told = [certainty(result, Part.TORSO) for result in lean]
+    assert told == sorted(told)
+    assert told[0] < told[2]
+
+
+@pytest.mark.parametrize("side", ["left", "right"])
+def test_an_arm_that_is_off_at_its_shoulder_is_told_once(side: str) -> None:
+    fault = {f"{side[0]}_elev": -25.0}
+    result = compared(danced(routine().adjust(13, **fault).inexact(3)))
+    (count,) = [c for c in result.counts if c.count.at == 13]
+    assert [f.part for f in count.findings if f.part and f.part.startswith(side)] == [Part(f"{side}-upper-arm")]
+    assert count.position.parts[Part(f"{side}-upper-arm")].as_one
+    assert count.position.parts[Part(f"{side}-forearm")].follows == Part(f"{side}-upper-arm")
