@@ -22,7 +22,7 @@ def recorded(sound: Floats) -> NDArray[np.float32]:
     return resample_poly(sound, 80, RATE // 100).astype(np.float32)
 
 
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=8)
 @given(st.floats(-3, 6), st.integers(0, 99))
 def test_music_is_found_again_in_a_room(offset_s: float, seed: int) -> None:
     tune = harbour_tune(BPM, 40)

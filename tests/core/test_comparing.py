@@ -68,7 +68,7 @@ def test_timing_is_right_within_its_own_error(clean_take) -> None:  # type: igno
     assert all(t.se_ms > 0 for t in measured)
 
 
-@settings(max_examples=6, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=6, suppress_health_check=[HealthCheck.too_slow])
 @given(st.sampled_from([2.0, 13.0, 22.0, 31.0, 41.0]), st.integers(-180, 180))
 def test_a_late_count_is_told_by_how_much(at: float, ms: int) -> None:
     """On whole counts; beside a subdivision up to a third of the lag is taken for its neighbour's."""
@@ -79,7 +79,7 @@ def test_a_late_count_is_told_by_how_much(at: float, ms: int) -> None:
         assert count.timing.verdict is (TimingVerdict.BEHIND if ms > 0 else TimingVerdict.AHEAD)
 
 
-@settings(max_examples=6, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=6, suppress_health_check=[HealthCheck.too_slow])
 @given(st.sampled_from(["l_elev", "r_elev"]), st.sampled_from([-50, -35, 35]), st.sampled_from([0, 12, -12]))
 def test_a_limb_is_told_with_its_side_and_way(channel: str, degrees: int, orbit: int) -> None:
     result = compared(danced(routine().adjust(13, **{channel: degrees}), orbit_deg=orbit))

@@ -141,7 +141,7 @@ def test_a_stranger_in_the_place_of_who_left_is_nobody_that_was_clicked() -> Non
     assert (told.who[seen.seconds > 5.1] == -1).all()
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(st.integers(0, 30), st.floats(0.3, 7.5))
 def test_from_wherever_it_is_clicked_it_is_the_same_one_forwards_and_backwards(order: int, seconds: float) -> None:
     one, other = Person(BLUE, (0, 0.4), (8, 0.9)), Person(RED, (0, 1.5), (8, 1.5))

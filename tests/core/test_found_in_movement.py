@@ -23,7 +23,7 @@ from support.limbs import COUNTS, GRID, danced, later, noisy, turned
 
 EIGHT = "1 2 3 4 5 6 7 8"
 SHEET = Sheet("", tuple(Phrase(name, 8, EIGHT) for name in ("a", "b", "c", "d")))
-FEW = settings(max_examples=5, deadline=None)
+FEW = settings(max_examples=5)
 
 
 def at_tempo(f: Features, share: float, waits_s: float) -> Features:

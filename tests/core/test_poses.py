@@ -19,7 +19,7 @@ SHEET = Sheet("", tuple(Phrase("", 8, "1 2 3 4 5 6 7 8") for _ in range(3)))
 AT = 13
 """The count on which something is turned."""
 LIMB = st.sampled_from([p for p in LIMBS if p.endswith(("arm", "thigh", "shin"))])
-FEW = settings(max_examples=10, deadline=None)
+FEW = settings(max_examples=10)
 EVEN_S = np.zeros(24)
 
 

@@ -78,7 +78,7 @@ def test_where_nobody_dances_there_is_no_run(parts: list[tuple[float, bool, floa
     assert {s.kind for s in found} <= {Kind.TALK, Kind.EMPTY}
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(st.lists(st.sampled_from([NOBODY, TALK, RUN, COUNTED, SLOW]), min_size=1, max_size=7))
 def test_stretches_leave_no_gap_and_no_doubt_without_a_figure(parts: list[tuple[float, ...]]) -> None:
     looks, heard, lasts_s = long_clip(*parts)  # type: ignore[arg-type]

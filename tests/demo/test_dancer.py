@@ -79,7 +79,7 @@ def test_people_are_inexact_in_time_and_place_but_not_systematically() -> None:
     assert abs(reach.mean() - 90) < 0.6
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(st.floats(0, 170), st.floats(0, 90), st.floats(0, 140), st.floats(-60, 60), st.floats(0, 0.25))
 def test_bones_keep_their_length_whatever_is_danced(
     elev: float, az: float, elbow: float, yaw: float, drop: float

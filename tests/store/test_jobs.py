@@ -100,6 +100,4 @@ class Jobs(RuleBasedStateMachine):
 
 
 def test_jobs_are_whose_they_are_through_everything(store: None) -> None:
-    run_state_machine_as_test(
-        Jobs, settings=hypothesis.settings(max_examples=15, stateful_step_count=20, deadline=None)
-    )
+    run_state_machine_as_test(Jobs, settings=hypothesis.settings(max_examples=15, stateful_step_count=20))
