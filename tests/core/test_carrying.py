@@ -5,10 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.carrying import LEAST_VOUCHED, MOST_VOUCHED, against, as_one, degrees, vouched
-from juxtakine.core.comparing.chances import certainty
+from juxtakine.core.comparing.carrying import against, as_one, degrees, lean_of_arms
 from juxtakine.core.comparing.poses import rotated
-from juxtakine.core.comparing.results import PartResult, PositionVerdict, Unit
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
 from support.dancer import compared, danced, routine
@@ -69,19 +67,22 @@ def arms(lean: float, carried: bool) -> tuple[Floats, Floats]:
 
 
 @given(AWAY, st.sampled_from([FEW_DEG, MANY_DEG]))
-def test_arms_that_lean_along_speak_for_the_torso_and_others_little_against_it(lean: float, known: Floats) -> None:
+def test_arms_that_lean_along_tell_by_how_much_and_others_that_they_do_not(lean: float, known: Floats) -> None:
     errors = np.tile(known, (1, 4))
-    along, stay = (vouched(np.array([lean]), *arms(lean, carried), errors)[0] for carried in (True, False))
-    assert LEAST_VOUCHED <= stay < 0 < along <= MOST_VOUCHED
+    (along, error), (stay, _) = (lean_of_arms(*arms(lean, carried), errors) for carried in (True, False))
+    assert along[0] == pytest.approx(lean, rel=0.2)
+    assert error[0] < known[0]
+    assert stay[0] == 0
     mirror = [a * np.array([-1.0, 1.0]) for a in arms(lean, True)]
-    assert vouched(np.array([-lean]), *mirror, errors)[0] == pytest.approx(along)
+    assert lean_of_arms(*mirror, errors)[0] == pytest.approx(-along)
 
 
-def test_what_carries_its_parts_along_is_surer() -> None:
-    lean = [PartResult(9.0, Unit.DEGREES, 1.0, PositionVerdict.NEAR, 1.0, 7.0, vouched=v) for v in (-1.0, 0.0, 4.0)]
-    told = [certainty(result, Part.TORSO) for result in lean]
-    assert told == sorted(told)
-    assert told[0] < told[2]
+def test_arms_that_are_not_seen_tell_nothing_of_the_torso() -> None:
+    meant, shown = arms(20.0, True)
+    errors = np.tile(MANY_DEG, (1, 4))
+    assert np.isnan(lean_of_arms(meant, np.full_like(meant, np.nan), errors)).all()
+    shown[0, 2:] = np.nan
+    assert lean_of_arms(meant, shown, errors)[0] == pytest.approx(20, rel=0.2)
 
 
 @pytest.mark.parametrize("side", ["left", "right"])

@@ -83,7 +83,7 @@ def poses(part: Part, across: float, facing: float) -> Poses:
     vectors = np.zeros((1, len(LIMBS), 2))
     vectors[0, LIMBS.index(part)] = across, 0.4
     both = np.array([facing]), np.array([facing])
-    return Poses(vectors, vectors, {}, {}, both, {}, np.zeros((1, len(LIMBS))), np.zeros(2))
+    return Poses(vectors, vectors, {}, {}, both, {}, np.zeros((1, len(LIMBS))), np.zeros(2), (np.zeros(1), np.zeros(1)))
 
 
 def test_a_larger_fault_holds_less_and_needs_more() -> None:

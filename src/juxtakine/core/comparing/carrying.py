@@ -15,17 +15,14 @@ import numpy as np
 from juxtakine.core.movement.tracks import Bools, Floats
 
 ALIKE = 9.0
-"""Two segments are off alike where their difference, squared, is not above so many of its variances."""
-
-LEAST_VOUCHED, MOST_VOUCHED = -1.0, 4.0
-"""Who leans may hold the arms where they are: that speaks little against it; and four segments are not wholly apart."""
+"""Two are off alike where their difference, squared, is not above so many of its variances."""
 
 
 @dataclass(frozen=True)
 class AsOne:
-    """(k, 2) how far the root of a limb is off by both of its segments, (k,) the standard error of that in degrees, and
-    where it is told so, as likelier than that one of them is off by itself; `carried`: where the lower one is rather
-    off with the upper one than by itself."""
+    """(k, 2) how far what carries is off by itself and by what it carries, (k,) the standard error of that in degrees,
+    and where it is told so, as likelier than that one of the two is off by itself; `carried`: where what is carried is
+    rather off along with it than by itself."""
 
     difference: Floats
     standard_error: Floats
@@ -38,14 +35,19 @@ def degrees(difference: Floats) -> Floats:
     return np.asarray(np.degrees(2 * np.arcsin(np.clip(np.linalg.norm(difference, axis=1) / 2, 0, 1))))
 
 
-def as_one(upper: Floats, lower: Floats, upper_error: Floats, lower_error: Floats) -> AsOne:
-    """Both segments by how well each is known: the mean that inverse variances weigh."""
-    weights = np.column_stack([upper_error, lower_error]) ** -2.0
+def chord(angle: Floats) -> Floats:
+    """(k, 2) such a vector of so many degrees (k,)."""
+    return np.column_stack([2 * np.sin(np.radians(angle) / 2), np.zeros(len(angle))])
+
+
+def as_one(carrying: Floats, carried: Floats, error: Floats, carried_error: Floats) -> AsOne:
+    """Both by how well each is known: the mean that inverse variances weigh."""
+    weights = np.column_stack([error, carried_error]) ** -2.0
     share = (weights[:, 0] / weights.sum(1))[:, None]
-    apart = degrees(upper - lower) ** 2 / (upper_error**2 + lower_error**2)
-    carried = apart < (degrees(upper) / upper_error) ** 2
-    alike = (apart < ALIKE) & (apart < (degrees(lower) / lower_error) ** 2)
-    return AsOne(share * upper + (1 - share) * lower, weights.sum(1) ** -0.5, carried & alike, carried)
+    apart = degrees(carrying - carried) ** 2 / (error**2 + carried_error**2)
+    along = apart < (degrees(carrying) / error) ** 2
+    alike = (apart < ALIKE) & (apart < (degrees(carried) / carried_error) ** 2)
+    return AsOne(share * carrying + (1 - share) * carried, weights.sum(1) ** -0.5, along & alike, along)
 
 
 def against(one: Floats, other: Floats) -> Floats:
@@ -55,13 +57,16 @@ def against(one: Floats, other: Floats) -> Floats:
     return np.asarray(np.clip(np.nan_to_num(share), 0, 1))
 
 
-def vouched(lean: Floats, want: Floats, got: Floats, errors: Floats) -> Floats:
-    """(k,) by how much the arms speak for a torso that is `lean` (k,) degrees off, positive to the picture's right.
+def lean_of_arms(want: Floats, got: Floats, errors: Floats) -> tuple[Floats, Floats]:
+    """(k,) by how much the arms lean, and its standard error, in degrees, positive to the picture's right: of their
+    segments (k, 4, 2), wanted and shown, whose standard errors are (k, 4).
 
-    The logarithm of how much likelier it is to see their segments where they are, (k, 4, 2) of standard errors (k, 4)
-    in degrees, if they are carried along than if they stay (a likelihood ratio of normal distributions).
+    The mean by inverse variances of how far each is turned; NaN where none of them is seen.
     """
-    carried = np.stack([-want[..., 1], want[..., 0]], axis=2) * np.radians(lean)[:, None, None]
-    weight = np.radians(errors)[..., None] ** -2.0
-    told = np.nansum(carried * (got - want - carried / 2) * weight, axis=(1, 2))
-    return np.asarray(np.clip(told, LEAST_VOUCHED, MOST_VOUCHED))
+    turns = np.stack([-want[..., 1], want[..., 0]], axis=2)
+    weights = (turns**2).sum(2) * errors**-2.0
+    told = np.degrees((turns * (got - want)).sum(2)) * errors**-2.0
+    seen = np.isfinite(told) & np.isfinite(weights)
+    weight = np.where(seen, weights, 0).sum(1)
+    weight[weight == 0] = np.nan
+    return np.where(seen, told, 0).sum(1) / weight, np.asarray(weight**-0.5)

@@ -1,8 +1,6 @@
 """How likely it is that what seems off is off: what a teacher lets pass, and the odds of a fault against an error of
 the estimator's (docs/decisions/0014)."""
 
-from math import exp
-
 from juxtakine.core.comparing.results import PartResult
 from juxtakine.core.movement.body import Part, kind_of
 
@@ -18,7 +16,8 @@ EVEN_ODDS = {
     "upper-arm": 3.1,
     "forearm": 3.0,
     "head": 3.3,
-    "torso": 4.4,
+    "torso": 2.5,
+    "trunk": 1.8,
     "thigh": 2.9,
     "shin": 3.4,
     "level": 2.9,
@@ -32,8 +31,8 @@ STEEPNESS = 5.6
 odds they grow ever more slowly, and below them fall ever quicker. All of these by maximum likelihood, together with
 what is said of a part that is off alone (`causes.ALONE`), on 3947 parts of 1860 tuning pairs that are further off than
 what passes; one in seven was taken to be near a fault by chance."""
-ROOTS = {"upper-arm": "arm", "thigh": "leg"}
-"""What an upper segment is the root of."""
+ROOTS = {"upper-arm": "arm", "thigh": "leg", "torso": "trunk"}
+"""What these are with what they carry: they are known better, and less is mistaken of both alike."""
 
 
 def passes(part: Part) -> float:
@@ -43,10 +42,10 @@ def passes(part: Part) -> float:
 
 def certainty(part: PartResult, of: Part) -> float:
     """0 to 1, the chance that a part is truly off, and no error of the estimator's: by how many standard errors it is
-    off, and by what it carries along. Fitted on the tuning pairs, where gross errors are rare but there."""
+    off. Fitted on the tuning pairs, where gross errors are rare but there."""
     kind = kind_of(of)
     beyond = (abs(part.error or 0.0) - LET_PASS * passes(of)) / part.se
     if beyond <= 0:
         return 0.0
     even = EVEN_ODDS[ROOTS[kind] if part.as_one else kind]
-    return float(1 / (1 + (even / beyond) ** STEEPNESS * exp(-part.vouched)))
+    return float(1 / (1 + (even / beyond) ** STEEPNESS))

@@ -82,6 +82,8 @@ def standard_errors(part: Part, error: Floats, poses: Poses) -> Floats:
     by_view = standard_error(part, telling(part, poses))
     if part is Part.SPREAD:
         by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
+    if part is Part.TORSO:
+        by_view = np.hypot(by_view, poses.lean[1])
     by_view = by_view * elsewhere(part, poses)
     good = np.isfinite(error)
     plain = part in (Part.TORSO, Part.LEVEL, Part.SPREAD, Part.FACING)

@@ -30,7 +30,8 @@ class Poses:
 
     `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `yaws` (k,) how body and head are meant
     to face both cameras; `doubt` (k, 10) of both segments together, in degrees; `depth_shown` (2,) where in the turned
-    picture depth shows, and how much of it.
+    picture depth shows, and how much of it. `lean` (k,) of the torsos in degrees, with no depth explained, and what a
+    standard error of its depth would change of it.
     """
 
     want: Floats
@@ -41,6 +42,7 @@ class Poses:
     yaws: dict[Part, tuple[Floats, Floats]]
     doubt: Floats
     depth_shown: Floats
+    lean: tuple[Floats, Floats]
 
     @property
     def slant(self) -> float:
@@ -83,7 +85,15 @@ def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
         yaws[part] = flat[part][0] - bias, flat[part][0]
     own_facing = shown_take[middle].facing.reshape(take_s.shape)
     facing = yaws[Part.FACING][0], _mean(own_facing, np.isfinite(own_facing))
-    return Poses(limbs, shown, flat, parts, facing, yaws, doubt, view.depth_shown)
+    torso = LIMBS.index(Part.TORSO)
+    lean = _lean(wanted[:, 2 * torso : 2 * torso + 2], shown[:, torso], ref_doubt[:, torso, 1], view.depth_shown)
+    return Poses(limbs, shown, flat, parts, facing, yaws, doubt, view.depth_shown, lean)
+
+
+def _lean(want: Floats, got: Floats, depth_error: Floats, depth_shown: Floats) -> tuple[Floats, Floats]:
+    """(k,) degrees from one torso to the other, and how much of that is left open by how deep the first one points."""
+    aside = np.column_stack([-want[:, 1], want[:, 0]]) / np.maximum((want**2).sum(1), 1e-9)[:, None]
+    return turned(want, got), np.abs(np.degrees(depth_error * (aside @ depth_shown)))
 
 
 def _yaws(want: Floats, own: Sequence[Floats]) -> tuple[tuple[Floats, Floats], Floats]:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from juxtakine.core.comparing.carrying import against, as_one, degrees, vouched
+from juxtakine.core.comparing.carrying import against, as_one, chord, degrees, lean_of_arms
 from juxtakine.core.comparing.chances import passes
 from juxtakine.core.comparing.noise import standard_errors
 from juxtakine.core.comparing.poses import Poses, meant, poses_of, segment, turned
@@ -47,9 +47,7 @@ class PartErrors:
     seen: Floats
     words: list[str]
     as_one: Bools | None = None
-    """(k,) where it is told by both segments of its limb."""
-    vouched: Floats | None = None
-    """(k,) by how much what it carries speaks for it."""
+    """(k,) where it is told by what it carries as well."""
 
 
 def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> list[Position]:
@@ -57,7 +55,7 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
     poses = poses_of(view, np.array([float(c.at) for c in counts]), lags_s)
     measured = {part: measured_of(part, poses) for part in Part}
     known = {part: standard_errors(part, m.error, poses) for part, m in measured.items()}
-    measured[Part.TORSO] = replace(measured[Part.TORSO], vouched=_by_arms(measured[Part.TORSO].error, known, poses))
+    measured[Part.TORSO], known[Part.TORSO] = _with_arms(measured[Part.TORSO], known, poses)
     carried = {}
     for part, parent in PARENT.items():
         measured[parent], known[parent], known[part], carried[part] = _as_one(parent, part, poses, measured, known)
@@ -82,9 +80,12 @@ def measured_of(part: Part, poses: Poses) -> PartErrors:
     if part is Part.HEAD:
         return _head(*poses.flat[part], np.degrees(want[:, 1] - got[:, 1]), poses.seen[part])
     if part is Part.TORSO:
-        lean = turned(want, got)
-        return PartErrors(lean, poses.seen[part], [f"leans {'left' if e > 0 else 'right'}" for e in lean])
+        return _torso(poses.lean[0], poses.seen[part])
     return _limb(part, want, got, poses)
+
+
+def _torso(lean: Floats, seen: Floats) -> PartErrors:
+    return PartErrors(lean, seen, [f"leans {'left' if e > 0 else 'right'}" for e in lean])
 
 
 def _lift(v: Floats) -> Floats:
@@ -143,10 +144,15 @@ def _facing(want: Floats, got: Floats, seen: Floats) -> PartErrors:
     return PartErrors(error, seen, words)
 
 
-def _by_arms(lean: Floats, known: dict[Part, Floats], poses: Poses) -> Floats:
-    """(k,) by how much the arms speak for a torso's lean."""
+def _with_arms(torso: PartErrors, known: dict[Part, Floats], poses: Poses) -> tuple[PartErrors, Floats]:
+    """A torso's lean, by its arms as well where they lean along, and its standard error."""
     arms = [LIMBS.index(part) for part in ARMS]
-    return vouched(lean, poses.want[:, arms], poses.got[:, arms], np.column_stack([known[part] for part in ARMS]))
+    errors = np.column_stack([known[part] for part in ARMS])
+    by_arms, arms_error = lean_of_arms(poses.want[:, arms], poses.got[:, arms], errors)
+    one = as_one(chord(torso.error), chord(by_arms), known[Part.TORSO], arms_error)
+    together = degrees(one.difference) * np.sign(one.difference[:, 0])
+    told = _torso(np.where(one.told, together, torso.error), torso.seen)
+    return replace(told, as_one=one.told), np.where(one.told, one.standard_error, known[Part.TORSO])
 
 
 def _as_one(
@@ -202,14 +208,12 @@ def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartR
     size = np.where(known, np.abs(m.error) / tolerance, 0.0)
     rank = (size > 1).astype(int) + (size > NEAR)
     there = np.isfinite(meant).all(1)
-    k = len(known)
-    one = known & m.as_one if m.as_one is not None else np.zeros(k, bool)
-    carrying = m.vouched if m.vouched is not None else np.zeros(k)
-    rows = (known, m.error, m.seen, rank, se, tolerance, one, carrying, there, *meant.T)
+    one = known & m.as_one if m.as_one is not None else np.zeros(len(known), bool)
+    rows = (known, m.error, m.seen, rank, se, tolerance, one, there, *meant.T)
     return [
-        PartResult(error, unit, share, _RANK[r], se_, limit, words, None, (x, y) if t else None, False, both, more) if k
+        PartResult(error, unit, share, _RANK[r], se_, limit, words, None, (x, y) if t else None, False, both) if k
         else PartResult(None, unit, share, PositionVerdict.NOT_SEEN, least, least)
-        for k, error, share, r, se_, limit, both, more, t, x, y, words
+        for k, error, share, r, se_, limit, both, t, x, y, words
         in zip(*(a.tolist() for a in rows), m.words, strict=True)
     ]  # fmt: skip
 

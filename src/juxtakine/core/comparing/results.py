@@ -133,8 +133,7 @@ class PartResult:
     """One part on one count; `se` is the standard error of `error` in its unit, known from the take's own noise.
     `meant`: where the instructor's segment points in the student's picture, x right, y down, in the segment's own
     near-longest length. `passing`: off only because its count comes late, or the next one early. `as_one`:
-    told by both segments of its limb, which are off alike. `vouched`: by how much what it carries speaks for it
-    (positive) or against it, the logarithm of the odds."""
+    told by what it carries as well, which is off alike."""
 
     error: float | None
     unit: Unit
@@ -147,7 +146,6 @@ class PartResult:
     meant: tuple[float, float] | None = None
     passing: bool = False
     as_one: bool = False
-    vouched: float = 0.0
 
     @property
     def beyond(self) -> bool:
