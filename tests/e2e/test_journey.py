@@ -278,6 +278,6 @@ def test_a_take_can_be_laid_by_hand_and_deleted(empty: Stack, compared: str, pag
 def test_no_screen_is_wider_than_its_window(empty: Stack, routine: str, page: Page, screen: str, width: int) -> None:
     page.set_viewport_size({"width": width, "height": 800})
     page.goto(f"{empty.address}{routine}/{screen}" if screen else empty.address)
-    page.wait_for_load_state("networkidle", timeout=3000) if not screen else page.locator("header").wait_for()
+    page.wait_for_load_state("networkidle") if not screen else page.locator("header").wait_for()
     page.wait_for_timeout(300)
     assert page.evaluate("document.documentElement.scrollWidth") <= width
