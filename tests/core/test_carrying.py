@@ -43,13 +43,6 @@ def test_a_segment_that_is_off_by_itself_is_told_by_itself(size: float, way: flo
         assert not (one.carried & lower.any(1)).any()
 
 
-@given(AWAY, WAYS)
-def test_what_is_carried_and_off_by_much_besides_does_not_only_follow(size: float, way: float) -> None:
-    for more, follows in ((10.0, True), (25.0, False)):
-        one = as_one(off(size, way), off(size, way) + off(more, way), FEW_DEG, FEW_DEG)
-        assert one.carried.all() == follows
-
-
 def test_what_is_not_seen_tells_nothing_of_the_other_segment() -> None:
     hidden = np.full((1, 2), np.nan)
     for upper, lower in ((off(30, 0), hidden), (hidden, off(30, 0))):

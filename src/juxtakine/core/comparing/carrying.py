@@ -16,15 +16,13 @@ from juxtakine.core.movement.tracks import Bools, Floats
 
 ALIKE = 9.0
 """Two are off alike where their difference, squared, is not above so many of its variances."""
-MORE_DEG = 18.0
-"""What is carried follows where it is off by no more than this otherwise: half as much again as passes for a limb."""
 
 
 @dataclass(frozen=True)
 class AsOne:
     """(k, 2) how far what carries is off by itself and by what it carries, (k,) the standard error of that in degrees,
     and where it is told so, as likelier than that one of the two is off by itself; `carried`: where what is carried is
-    rather off along with it than by itself, and hardly otherwise."""
+    rather off along with it than by itself."""
 
     difference: Floats
     standard_error: Floats
@@ -46,13 +44,10 @@ def as_one(carrying: Floats, carried: Floats, error: Floats, carried_error: Floa
     """Both by how well each is known: the mean that inverse variances weigh."""
     weights = np.column_stack([error, carried_error]) ** -2.0
     share = (weights[:, 0] / weights.sum(1))[:, None]
-    more = degrees(carrying - carried)
-    apart = more**2 / (error**2 + carried_error**2)
+    apart = degrees(carrying - carried) ** 2 / (error**2 + carried_error**2)
     along = apart < (degrees(carrying) / error) ** 2
-    alike = apart < ALIKE
-    told = along & alike & (apart < (degrees(carried) / carried_error) ** 2)
-    mean = share * carrying + (1 - share) * carried
-    return AsOne(mean, weights.sum(1) ** -0.5, told, along & (alike | (more <= MORE_DEG)))
+    alike = (apart < ALIKE) & (apart < (degrees(carried) / carried_error) ** 2)
+    return AsOne(share * carrying + (1 - share) * carried, weights.sum(1) ** -0.5, along & alike, along)
 
 
 def against(one: Floats, other: Floats) -> Floats:
