@@ -30,8 +30,9 @@ STEEPNESS = 5.6
 """The odds grow by this power of how far beyond it is: parts are wrong seldom, but then by much, so that above even
 odds they grow ever more slowly, and below them fall ever quicker. By maximum likelihood, together with what is said
 of a part that is off alone (`causes.ALONE`), on 3947 parts of 1860 tuning pairs that are further off than what passes,
-and the even odds anew, and rounded up, on 2306 of 1000 pairs since what is carried along tells; one in seven was taken
-to be near a fault by chance."""
+and the even odds anew, and rounded up, on 2306 of 1000 pairs since what is carried along tells (of torso and trunk on
+800 of them; legs that are off as one are too few, and taken to be as arms are); one in seven was taken to be near a
+fault by chance."""
 ROOTS = {"upper-arm": "arm", "thigh": "leg", "torso": "trunk"}
 """What these are with what they carry: they are known better, and less is mistaken of both alike."""
 
