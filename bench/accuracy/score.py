@@ -94,12 +94,21 @@ def _faults(pair: Pair, told: Comparison, scores: Scores) -> None:
         findings = [f for f in all_findings(told) if f.sure]
         found = any(_tells(f, planted, pair.routine.symmetrical) for f in findings)
         scores.hits[row].append(found)
+        if planted.kind in ("early", "late"):
+            slow = "slow moves" if _goes_on(told, planted.start) else "all but slow moves"
+            scores.hits[f"late or early by 80 ms and more, {slow}"].append(found)
         if not found:
             there = [f"{f.kind.value} {f.text}" for f in findings if planted.covers(float(f.start), 1, 1)]
             scores.misses.append(f"{pair.seed} {pair.routine.kind} missed {planted} {pair.conditions} told {there}")
         if planted.kind == "limb" and found:
             size = next(abs(f.size) for f in findings if _tells(f, planted, pair.routine.symmetrical))
             scores.values["size of a limb's error"].append(size - abs(planted.size))
+
+
+def _goes_on(told: Comparison, at: float) -> bool:
+    """Whether what arrives on this count is a move that went on through the one before."""
+    before = [c.count for c in told.counts if float(c.count.at) < at - 1e-6]
+    return bool(before) and before[-1].goes_on
 
 
 def _as_it_lasts(pair: Pair, planted: Planted) -> Planted:

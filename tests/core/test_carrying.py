@@ -6,7 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from juxtakine.core.comparing.carrying import against, as_one, degrees, lean_of_arms
+from juxtakine.core.comparing.chances import certainty
 from juxtakine.core.comparing.poses import rotated
+from juxtakine.core.comparing.position import CARRIES, leader
+from juxtakine.core.comparing.results import SURE, PartResult, PositionVerdict, Unit
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
 from support.dancer import compared, danced, routine
@@ -93,3 +96,21 @@ def test_an_arm_that_is_off_at_its_shoulder_is_told_once(side: str) -> None:
     assert [f.part for f in count.findings if f.part and f.part.startswith(side)] == [Part(f"{side}-upper-arm")]
     assert count.position.parts[Part(f"{side}-upper-arm")].as_one
     assert count.position.parts[Part(f"{side}-forearm")].follows == Part(f"{side}-upper-arm")
+
+
+@pytest.mark.parametrize("stays", [False, True])
+def test_a_head_that_is_turned_along_with_the_body_tells_of_it_and_follows(stays: bool) -> None:
+    turned = routine().key(28, 0.8, yaw=40, turn=-40 * stays).key(29, 0.8, yaw=0, turn=0)
+    (count,) = [c for c in compared(danced(turned.inexact(3))).counts if c.count.at == 28]
+    assert [f.part for f in count.findings] == [Part.FACING]
+    assert count.position.parts[Part.FACING].as_one is not stays
+    assert count.position.parts[Part.HEAD].follows == (None if stays else Part.FACING)
+
+
+@given(st.sampled_from(list(CARRIES)), st.floats(0, 90))
+def test_nothing_follows_what_is_not_told_itself(part: Part, off_by: float) -> None:
+    """Or else neither would be."""
+    carrying = PartResult(off_by, Unit.DEGREES, 1.0, PositionVerdict.OFF, 5.0, 12.0)
+    likely = certainty(carrying, CARRIES[part]) >= SURE
+    for carried in (True, False):
+        assert leader(part, {CARRIES[part]: carrying}, carried) == (CARRIES[part] if carried and likely else None)

@@ -261,6 +261,18 @@ def test_a_turn_lasts_until_the_facing_is_right_again(first: int, degrees: float
     assert made.text.startswith("turned too little" if degrees < 0 else "turned too far")
 
 
+def test_a_turn_goes_on_where_the_facing_is_not_known_and_where_the_instructor_turns_the_other_way() -> None:
+    ways = {2: 80.0, 3: None, 4: -85.0}
+    results = measured(ON_TIME)
+    for at, error in ways.items():
+        verdict = PositionVerdict.OFF if error else PositionVerdict.NOT_SEEN
+        facing = PartResult(error, Unit.DEGREES, 1.0, verdict, 8, 17, "")
+        results = off(results, [at], facing=facing)
+    (made,) = [f for r in explained(results, QUIET) for f in r.findings if f.sure]
+    assert (made.kind, made.start, made.end) == (FindingKind.TURN, F(2), F(4))
+    assert made.text == "turned too far by 82° from 3 to 5"
+
+
 @given(st.floats(0.4, 0.75))
 def test_arms_that_are_small_throughout_are_told_once_for_their_row(share: float) -> None:
     low = PartResult(-20.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, "too low")

@@ -35,9 +35,14 @@ def degrees(difference: Floats) -> Floats:
     return np.asarray(np.degrees(2 * np.arcsin(np.clip(np.linalg.norm(difference, axis=1) / 2, 0, 1))))
 
 
-def chord(angle: Floats) -> Floats:
-    """(k, 2) such a vector of so many degrees (k,)."""
-    return np.column_stack([2 * np.sin(np.radians(angle) / 2), np.zeros(len(angle))])
+def chord(degrees: Floats) -> Floats:
+    """(k, 2) such a vector of so many degrees (k,), to the right where they are positive."""
+    return np.column_stack([2 * np.sin(np.radians(degrees) / 2), np.zeros(len(degrees))])
+
+
+def angle(difference: Floats) -> Floats:
+    """(k,) the degrees of which `chord` made such vectors (k, 2), with their sign."""
+    return degrees(difference) * np.sign(difference[:, 0])
 
 
 def as_one(carrying: Floats, carried: Floats, error: Floats, carried_error: Floats) -> AsOne:

@@ -20,7 +20,7 @@ from juxtakine.core.comparing.evidence import (
     runs,
     span,
 )
-from juxtakine.core.comparing.results import CountResult, FindingKind, Unit
+from juxtakine.core.comparing.results import CountResult, FindingKind, PartResult, Unit
 from juxtakine.core.movement.body import ARMS, Part
 
 STANDS, STIRS, WENT = 0.5, 5.0, 0.25
@@ -108,19 +108,22 @@ def extra(results: Sequence[CountResult], e: Evidence) -> Causes:
 
 
 def turns(results: Sequence[CountResult], e: Evidence) -> Causes:
-    """From where the facing goes wrong until it is right again: two counts or more."""
-    errors = [r.position.parts[Part.FACING].error if Part.FACING in r.position.parts else None for r in results]
-    for run in runs(results, [x is not None and abs(x) > TURNED_DEG for x in errors]):
+    """From where the facing goes wrong until it is right again: two counts or more on which it is known. By its sign on
+    the first one: where the instructor goes on turning, too far to one side may be too little to the other."""
+    faced = [r for r in results if Part.FACING in r.position.parts and _facing(r).error is not None]
+    for run in runs(faced, [abs(_facing(r).error or 0.0) > TURNED_DEG for r in faced]):
         if len(run) < 2 or any(is_told(r) for r in run):
             continue
-        size = float(np.median([r.position.parts[Part.FACING].error or 0.0 for r in run]))
-        se = float(np.median([r.position.parts[Part.FACING].se for r in run])) / len(run) ** 0.5
-        words = "turned too little" if size < 0 else "turned too far"
-        sure = chance((abs(size) - TURNED_DEG / 2) / se, 2.0, 1.5)
-        made = of_stretch(
-            FindingKind.TURN, run, size, Unit.DEGREES, sure, f"{words} by {abs(size):.0f}° from {span(run)}"
-        )
-        yield made, lambda f: not of_time(f)
+        size = float(np.median([abs(_facing(r).error or 0.0) for r in run]))
+        se = float(np.median([_facing(r).se for r in run])) / len(run) ** 0.5
+        sign = np.sign(_facing(run[0]).error or 0.0)
+        sure = chance((size - TURNED_DEG / 2) / se, 2.0, 1.5)
+        text = f"turned too {'little' if sign < 0 else 'far'} by {size:.0f}° from {span(run)}"
+        yield of_stretch(FindingKind.TURN, run, float(sign * size), Unit.DEGREES, sure, text), lambda f: not of_time(f)
+
+
+def _facing(r: CountResult) -> PartResult:
+    return r.position.parts[Part.FACING]
 
 
 def cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:

@@ -33,7 +33,7 @@ of a part that is off alone (`causes.ALONE`), on 3947 parts of 1860 tuning pairs
 and the even odds anew, and rounded up, on 2306 of 1000 pairs since what is carried along tells (of torso and trunk on
 800 of them; legs that are off as one are too few, and taken to be as arms are); one in seven was taken to be near a
 fault by chance."""
-ROOTS = {"upper-arm": "arm", "thigh": "leg", "torso": "trunk"}
+ROOTS = {"upper-arm": "arm", "thigh": "leg", "torso": "trunk", "facing": "facing"}
 """What these are with what they carry: they are known better, and less is mistaken of both alike."""
 
 

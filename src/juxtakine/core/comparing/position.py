@@ -12,11 +12,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from juxtakine.core.comparing.carrying import against, as_one, chord, degrees, lean_of_arms
-from juxtakine.core.comparing.chances import passes
+from juxtakine.core.comparing.carrying import against, angle, as_one, chord, degrees, lean_of_arms
+from juxtakine.core.comparing.chances import certainty, passes
 from juxtakine.core.comparing.noise import standard_errors
 from juxtakine.core.comparing.poses import Poses, meant, poses_of, segment, turned
-from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
+from juxtakine.core.comparing.results import LAYER_OF, SURE, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View
 from juxtakine.core.counting.sheets import Score, SheetCount
 from juxtakine.core.movement.body import ARMS, PARENT, Part
@@ -30,6 +30,8 @@ SPREAD_LIMIT = 2.5
 SEEN = 0.5
 WEIGHTS = {Part.HEAD: 0.5, Part.FACING: 0.5}
 UPPER = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_THIGH, Part.RIGHT_THIGH)
+CARRIES = {**PARENT, Part.HEAD: Part.FACING}
+"""What a part is carried along by: the head looks where the body does."""
 LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 SHOWN = 0.85
 """So much of a limb's error is measured: in tuning pairs 0.82 in the median, of arms and forearms and from all sides
@@ -56,7 +58,8 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
     measured = {part: measured_of(part, poses) for part in Part}
     known = {part: standard_errors(part, m.error, poses) for part, m in measured.items()}
     measured[Part.TORSO], known[Part.TORSO] = _with_arms(measured[Part.TORSO], known, poses)
-    carried = {}
+    measured[Part.FACING], known[Part.FACING], along = _with_head(measured[Part.FACING], known, poses)
+    carried = {Part.HEAD: along}
     for part, parent in PARENT.items():
         measured[parent], known[parent], known[part], carried[part] = _as_one(parent, part, poses, measured, known)
     results = {part: _results(part, m, known[part], meant(part, poses)) for part, m in measured.items()}
@@ -150,9 +153,17 @@ def _with_arms(torso: PartErrors, known: dict[Part, Floats], poses: Poses) -> tu
     errors = np.column_stack([known[part] for part in ARMS])
     by_arms, arms_error = lean_of_arms(poses.want[:, arms], poses.got[:, arms], errors)
     one = as_one(chord(torso.error), chord(by_arms), known[Part.TORSO], arms_error)
-    together = degrees(one.difference) * np.sign(one.difference[:, 0])
-    told = _torso(np.where(one.told, together, torso.error), torso.seen)
+    told = _torso(np.where(one.told, angle(one.difference), torso.error), torso.seen)
     return replace(told, as_one=one.told), np.where(one.told, one.standard_error, known[Part.TORSO])
+
+
+def _with_head(facing: PartErrors, known: dict[Part, Floats], poses: Poses) -> tuple[PartErrors, Floats, Bools]:
+    """Where a body faces, by its head as well where that is turned along, its standard error, and where it is so."""
+    (body, own_body), (head, own_head) = poses.flat[Part.FACING], poses.flat[Part.HEAD]
+    more, turned_head = (chord(wrapped(own - meant)) for own, meant in ((own_body, body), (own_head, head)))
+    one = as_one(more, turned_head, known[Part.FACING], known[Part.HEAD])
+    told = _facing(body, body + np.where(one.told, angle(one.difference), wrapped(own_body - body)), facing.seen)
+    return replace(told, as_one=one.told), np.where(one.told, one.standard_error, known[Part.FACING]), one.carried
 
 
 def _as_one(
@@ -220,18 +231,16 @@ def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartR
 
 def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], carried: bool) -> PartResult:
     """The same result, naming the part whose fault alone put this one off."""
-    return replace(result, follows=_leader(part, parts, carried)) if result.beyond else result
+    return replace(result, follows=leader(part, parts, carried)) if result.beyond else result
 
 
-def _leader(part: Part, parts: dict[Part, PartResult], carried: bool) -> Part | None:
+def leader(part: Part, parts: dict[Part, PartResult], carried: bool) -> Part | None:
+    """The part whose fault put this one off: legs follow level and spread, and what is `carried` along what carries it.
+    Only what is likelier a fault than not leads: else neither would be told."""
+
     def off(p: Part) -> bool:
-        return p in parts and parts[p].verdict is PositionVerdict.OFF
+        return p in parts and parts[p].beyond and certainty(parts[p], p) >= SURE
 
-    if part in LEGS:
-        for whole in (Part.LEVEL, Part.SPREAD):
-            if off(whole):
-                return whole
-    if part is Part.HEAD and off(Part.FACING):
-        return Part.FACING  # the head looks where the body does
-    parent = PARENT.get(part)
-    return parent if carried and parent in parts and parts[parent].beyond else None
+    whole = [p for p in (Part.LEVEL, Part.SPREAD) if part in LEGS and off(p)]
+    carrying = [CARRIES[part]] if carried and off(CARRIES[part]) else []
+    return next(iter([*whole, *carrying]), None)
