@@ -6,10 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from juxtakine.core.comparing.carrying import against, as_one, degrees, lean_of_arms
-from juxtakine.core.comparing.chances import certainty
+from juxtakine.core.comparing.chances import is_told, passes
 from juxtakine.core.comparing.poses import rotated
-from juxtakine.core.comparing.position import CARRIES, leader
-from juxtakine.core.comparing.results import SURE, PartResult, PositionVerdict, Unit
+from juxtakine.core.comparing.position import CARRIES, led, unit_of
+from juxtakine.core.comparing.results import PartResult, PositionVerdict
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
 from support.dancer import compared, danced, routine
@@ -107,10 +107,32 @@ def test_a_head_that_is_turned_along_with_the_body_tells_of_it_and_follows(stays
     assert count.position.parts[Part.HEAD].follows == (None if stays else Part.FACING)
 
 
-@given(st.sampled_from(list(CARRIES)), st.floats(0, 90))
-def test_nothing_follows_what_is_not_told_itself(part: Part, off_by: float) -> None:
+def part_off(of: Part, by: float) -> PartResult:
+    return PartResult(by * passes(of), unit_of(of), 1.0, PositionVerdict.OFF, passes(of) / 6, passes(of))
+
+
+@given(st.sampled_from(list(CARRIES)), st.floats(0, 5))
+def test_nothing_follows_what_is_not_told_itself(part: Part, by: float) -> None:
     """Or else neither would be."""
-    carrying = PartResult(off_by, Unit.DEGREES, 1.0, PositionVerdict.OFF, 5.0, 12.0)
-    likely = certainty(carrying, CARRIES[part]) >= SURE
+    parts = {part: part_off(part, 3), CARRIES[part]: part_off(CARRIES[part], by)}
+    likely = is_told(parts[CARRIES[part]], CARRIES[part])
     for carried in (True, False):
-        assert leader(part, {CARRIES[part]: carrying}, carried) == (CARRIES[part] if carried and likely else None)
+        follows = led(parts, set(), {part} if carried else set())[part].follows
+        assert follows == (CARRIES[part] if carried and likely else None)
+
+
+def test_who_is_turned_has_no_fault_of_what_is_turned_along() -> None:
+    """Nor does what stays off lose its finding, as what it would follow has none itself."""
+    off = {p: part_off(p, 3) for p in (Part.FACING, Part.SPREAD, Part.LEFT_THIGH, Part.LEFT_SHIN, Part.RIGHT_THIGH)}
+    turned = led(off, {Part.SPREAD, Part.LEFT_THIGH}, {Part.LEFT_SHIN})
+    assert {p: r.follows for p, r in turned.items() if r.follows} == dict.fromkeys(
+        [Part.SPREAD, Part.LEFT_THIGH], Part.FACING
+    )
+
+
+@pytest.mark.parametrize("yaw", [-38.0, 40.0])
+def test_the_limbs_of_a_body_that_is_turned_too_far_follow_it(yaw: float) -> None:
+    turned = routine().key(37, 0.8, yaw=yaw - 35).key(38, 0.8, yaw=0)
+    (count,) = [c for c in compared(danced(turned.inexact(3))).counts if c.count.at == 37]
+    assert [f.part for f in count.findings] == [Part.FACING]
+    assert Part.FACING in {r.follows for p, r in count.position.parts.items() if p.endswith("arm")}

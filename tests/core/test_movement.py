@@ -6,7 +6,7 @@ import pytest
 from juxtakine.core.movement.body import SWAPPED, Mark, Part
 from juxtakine.core.movement.cleaning import clean, unswapped
 from juxtakine.core.movement.errors import torso_length
-from juxtakine.core.movement.features import LIMBS, features
+from juxtakine.core.movement.features import LIMBS, features, wrapped
 from juxtakine.core.movement.filling import filled_in
 from juxtakine.core.movement.moving import moves_off
 from juxtakine.core.movement.tracks import Track
@@ -142,6 +142,16 @@ def test_facing_turns_with_the_dancer() -> None:
     facing = [float(made.at(np.array([routine().seconds(at)])).facing[0]) for at in (36, 37, 39)]
     assert facing[1] - facing[0] == pytest.approx(-35, abs=12)
     assert facing[2] - facing[0] == pytest.approx(0, abs=8)
+
+
+@pytest.mark.parametrize("degrees", [-30.0, 25.0])
+def test_who_is_turned_looks_as_from_a_camera_that_went_round_the_other_way(degrees: float) -> None:
+    """A camera that is nearer sees the near limbs longer; all else is alike."""
+    made, other = danced(routine(), orbit_deg=0, seed=5), danced(routine(), orbit_deg=-degrees, seed=5)
+    turned = made.turned(np.full(len(made.seconds), degrees))
+    unlike, as_turned = (float(np.nanmedian(np.abs(m.vectors - other.vectors)[..., 0])) for m in (made, turned))
+    assert np.nanmedian(wrapped(turned.facing - other.facing)) == pytest.approx(0, abs=3)
+    assert as_turned < unlike / 2
 
 
 @pytest.mark.parametrize(("base", "more"), [(0, 30), (45, 35), (-50, -30), (20, -60)])

@@ -118,6 +118,12 @@ def test_parts_are_named_by_what_was_off_what_followed_and_what_held() -> None:
     ]
 
 
+def test_what_follows_one_part_is_said_together() -> None:
+    turned = {p: part(40, "too far in", follows=Part.FACING) for p in (Part.HEAD, Part.LEFT_FOREARM)}
+    said = [r.text for r in remarks(count(0, 0, turned | {Part.FACING: part(40, "turned too far")}))]
+    assert said[1:3] == ["turned too far by 40°", "head, left forearm follow the body"]
+
+
 def test_a_follower_has_no_finding_of_its_own() -> None:
     parts = {
         Part.LEFT_UPPER_ARM: part(-31, "too low"),

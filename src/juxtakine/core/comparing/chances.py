@@ -1,7 +1,7 @@
 """How likely it is that what seems off is off: what a teacher lets pass, and the odds of a fault against an error of
 the estimator's (docs/decisions/0014)."""
 
-from juxtakine.core.comparing.results import PartResult
+from juxtakine.core.comparing.results import SURE, PartResult
 from juxtakine.core.movement.body import Part, kind_of
 
 PASSES = {Part.HEAD: 12.0, Part.TORSO: 7.0, Part.LEVEL: 0.05, Part.SPREAD: 0.075, Part.FACING: 17.0}
@@ -51,3 +51,8 @@ def certainty(part: PartResult, of: Part) -> float:
         return 0.0
     even = EVEN_ODDS[ROOTS[kind] if part.as_one else kind]
     return float(1 / (1 + (even / beyond) ** STEEPNESS))
+
+
+def is_told(part: PartResult, of: Part) -> bool:
+    """What is likelier an error of the estimator's than the dancer's is no finding, nor is what only follows."""
+    return part.beyond and part.follows is None and certainty(part, of) >= SURE

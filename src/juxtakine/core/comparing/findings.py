@@ -1,6 +1,6 @@
 """Findings: what is told of a count, in words, with its size and how sure it is."""
 
-from juxtakine.core.comparing.chances import certainty
+from juxtakine.core.comparing.chances import certainty, is_told
 from juxtakine.core.comparing.results import (
     SURE,
     Finding,
@@ -52,14 +52,9 @@ def doubtful(error_ms: float, se_ms: float, misfit: float) -> bool:
 
 def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Finding, ...]:
     """All findings of one count, the timing first, then the parts by size against their tolerance."""
-    parts = [(p, r) for p, r in position.parts.items() if _is_told(p, r)]
+    parts = [(p, r) for p, r in position.parts.items() if is_told(r, p)]
     parts.sort(key=lambda pr: -abs(pr[1].error or 0.0) / pr[1].tolerance)
     return (*_of_timing(count, timing), *(_of_part(count, p, r) for p, r in parts))
-
-
-def _is_told(part: Part, result: PartResult) -> bool:
-    """What is likelier an error of the estimator's than the dancer's is no finding."""
-    return result.beyond and result.follows is None and certainty(result, part) >= SURE
 
 
 def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:
@@ -79,12 +74,17 @@ def _of_part(count: SheetCount, part: Part, result: PartResult) -> Finding:
     )  # fmt: skip
 
 
+def name_of(part: Part) -> str:
+    """As it is spoken of: hips, feet and body for level, spread and facing."""
+    return _NAMES.get(part, part.words)
+
+
 def part_text(part: Part, result: PartResult) -> str:
     """ "left upper arm 31° too low"; empty where the part was not seen."""
     if result.error is None:
         return ""
     size = f"{abs(result.error):.0f}°" if result.unit is Unit.DEGREES else f"{abs(result.error):.2f} leg lengths"
-    name = _NAMES.get(part, part.words)
+    name = name_of(part)
     if part is Part.TORSO:
         return f"torso {result.words} by {size}"
     if part is Part.FACING:

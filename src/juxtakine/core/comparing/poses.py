@@ -50,11 +50,14 @@ class Poses:
         return float(np.linalg.norm(self.depth_shown))
 
 
-def poses_of(view: View, at: Floats, lags_s: Floats) -> Poses:
-    """What both show around the counts `at` (k,), the student taken `lags_s` (k,) seconds after the common time."""
+def poses_of(view: View, at: Floats, lags_s: Floats, turned_by: Floats | None = None) -> Poses:
+    """What both show around the counts `at` (k,), the student taken `lags_s` (k,) seconds after the common time, and
+    the reference, where that is asked, as if it were turned by so many degrees (k,) more."""
     ref_s = view.reference_grid.seconds(at)[:, None] + AROUND_S
     take_s = (view.take_grid.seconds(at) + lags_s)[:, None] + AROUND_S
     ref = view.reference.at(ref_s.ravel())
+    if turned_by is not None:
+        ref = ref.turned(turned_by.repeat(len(AROUND_S)))
     want = view.expected(ref).reshape(*ref_s.shape, -1)
     got, seen = zip(*(_around(view.take_channels(take_s + s), want) for s in SHIFTS_S), strict=True)
     shown_take = [view.take.at((take_s + s).ravel()) for s in SHIFTS_S]

@@ -13,10 +13,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from juxtakine.core.comparing.carrying import against, angle, as_one, chord, degrees, lean_of_arms
-from juxtakine.core.comparing.chances import certainty, passes
+from juxtakine.core.comparing.chances import is_told, passes
 from juxtakine.core.comparing.noise import standard_errors
 from juxtakine.core.comparing.poses import Poses, meant, poses_of, segment, turned
-from juxtakine.core.comparing.results import LAYER_OF, SURE, PartResult, Position, PositionVerdict, Unit
+from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View
 from juxtakine.core.counting.sheets import Score, SheetCount
 from juxtakine.core.movement.body import ARMS, PARENT, Part
@@ -33,6 +33,11 @@ UPPER = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_THIGH, Part.RIGHT_
 CARRIES = {**PARENT, Part.HEAD: Part.FACING}
 """What a part is carried along by: the head looks where the body does."""
 LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
+LEADING = (Part.FACING, Part.LEVEL, Part.SPREAD, Part.TORSO, Part.HEAD, *UPPER, *PARENT)
+"""All parts, those that lead before those that follow."""
+TURNED_ALONG, MOST_LEFT = (Part.TORSO, Part.SPREAD, *UPPER, *PARENT), 0.6
+"""Parts that look otherwise where the whole body is turned too far; so they do where no more than this share of the
+difference is left once the reference is turned as far."""
 SHOWN = 0.85
 """So much of a limb's error is measured: in tuning pairs 0.82 in the median, of arms and forearms and from all sides
 alike, and of exact joints 0.88. A picture shows no more of it, and the nearest explanation is taken."""
@@ -54,8 +59,10 @@ class PartErrors:
 
 def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> list[Position]:
     """The position on each count, the student taken `lags_s` (k,) after the common time."""
-    poses = poses_of(view, np.array([float(c.at) for c in counts]), lags_s)
-    measured = {part: measured_of(part, poses) for part in Part}
+    at = np.array([float(c.at) for c in counts])
+    poses = poses_of(view, at, lags_s)
+    own = {part: measured_of(part, poses) for part in Part}
+    measured = dict(own)
     known = {part: standard_errors(part, m.error, poses) for part, m in measured.items()}
     measured[Part.TORSO], known[Part.TORSO] = _with_arms(measured[Part.TORSO], known, poses)
     measured[Part.FACING], known[Part.FACING], along = _with_head(measured[Part.FACING], known, poses)
@@ -63,10 +70,18 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
     for part, parent in PARENT.items():
         measured[parent], known[parent], known[part], carried[part] = _as_one(parent, part, poses, measured, known)
     results = {part: _results(part, m, known[part], meant(part, poses)) for part, m in measured.items()}
+    turned_too = np.array([is_told(r, Part.FACING) for r in results[Part.FACING]])
+    by_turning: dict[Part, Bools] = {}
+    if turned_too.any():
+        body, own_body = poses.flat[Part.FACING]
+        turned_poses = poses_of(view, at, lags_s, np.where(turned_too, wrapped(own_body - body), 0.0))
+        left = {part: np.abs(measured_of(part, turned_poses).error) for part in TURNED_ALONG}
+        by_turning = {part: turned_too & (e < MOST_LEFT * np.abs(own[part].error)) for part, e in left.items()}
 
     def on(i: int, count: SheetCount) -> Position:
         parts = {p: r[i] for p, r in results.items() if _scored(count, p)}
-        return _position({p: _led(p, r, parts, p in carried and bool(carried[p][i])) for p, r in parts.items()})
+        turned_along = {p for p, along in by_turning.items() if along[i]}
+        return _position(led(parts, turned_along, {p for p, along in carried.items() if along[i]}))
 
     return [on(i, count) for i, count in enumerate(counts)]
 
@@ -229,18 +244,15 @@ def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartR
     ]  # fmt: skip
 
 
-def _led(part: Part, result: PartResult, parts: dict[Part, PartResult], carried: bool) -> PartResult:
-    """The same result, naming the part whose fault alone put this one off."""
-    return replace(result, follows=leader(part, parts, carried)) if result.beyond else result
-
-
-def leader(part: Part, parts: dict[Part, PartResult], carried: bool) -> Part | None:
-    """The part whose fault put this one off: legs follow level and spread, and what is `carried` along what carries it.
-    Only what is likelier a fault than not leads: else neither would be told."""
-
-    def off(p: Part) -> bool:
-        return p in parts and parts[p].beyond and certainty(parts[p], p) >= SURE
-
-    whole = [p for p in (Part.LEVEL, Part.SPREAD) if part in LEGS and off(p)]
-    carrying = [CARRIES[part]] if carried and off(CARRIES[part]) else []
-    return next(iter([*whole, *carrying]), None)
+def led(parts: dict[Part, PartResult], turned_along: set[Part], carried: set[Part]) -> dict[Part, PartResult]:
+    """The parts of a count, of which those that are off only because another one is name it: the body that is turned,
+    level and spread for legs, and for what is `carried` along what carries it. Only what is told itself leads."""
+    out = dict(parts)
+    for part in sorted(parts, key=LEADING.index):
+        facing = [Part.FACING] if part in turned_along else []
+        whole = [Part.LEVEL, Part.SPREAD] if part in LEGS else []
+        carrying = [CARRIES[part]] if part in carried else []
+        if out[part].beyond:
+            leads = (p for p in (*facing, *whole, *carrying) if p in out and is_told(out[p], p))
+            out[part] = replace(out[part], follows=next(leads, None))
+    return out

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from juxtakine.core.comparing.evidence import STRETCHES
-from juxtakine.core.comparing.findings import part_text
+from juxtakine.core.comparing.findings import name_of, part_text
 from juxtakine.core.comparing.phrases import badness
 from juxtakine.core.comparing.results import (
     Comparison,
@@ -221,7 +221,8 @@ def _parts(result: CountResult) -> tuple[Remark, ...]:
         for f in result.findings
         if f.part in parts
     ]
-    led = [Remark(f"{p.words} follows the {r.follows.words}", "", False) for p, r in parts.items() if r.follows]
+    leaders = dict.fromkeys(r.follows for r in parts.values() if r.follows)
+    led = [Remark(_following(parts, leader), "", False) for leader in leaders]
     told = {f.part for f in result.findings}
     untold = [(p, r) for p, r in parts.items() if r.beyond and not r.follows and p not in told]
     passing = ", ".join(p.words for p, r in untold if r.passing)
@@ -231,6 +232,11 @@ def _parts(result: CountResult) -> tuple[Remark, ...]:
     hidden = {p for p, r in parts.items() if r.verdict is PositionVerdict.NOT_SEEN}
     last += [_NEXT_TIME[hidden <= _TURNED_AWAY]] if hidden else []
     return (*off, *led, *near, *(Remark(text, "", False) for text in last if text))
+
+
+def _following(parts: dict[Part, PartResult], leader: Part) -> str:
+    followers = [name_of(p) for p, r in parts.items() if r.follows is leader]
+    return f"{', '.join(followers)} {'follows' if len(followers) == 1 else 'follow'} the {name_of(leader)}"
 
 
 def _why_passing(result: CountResult) -> str:

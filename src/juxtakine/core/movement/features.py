@@ -84,6 +84,20 @@ class Features:
             self.seconds, vectors, doubt, self.feet * [1, -1, -1], self.level, -self.facing, -self.head, self.camera
         )
 
+    def turned(self, degrees: Floats) -> "Features":
+        """The same body turned to its own left by so many degrees (n,) at each time, as a whole."""
+        about = np.radians(degrees)
+        return Features(
+            self.seconds, _about_upright(self.vectors, about), self.doubt, _about_upright(self.feet, about), self.level,
+            self.facing + degrees, self.head + degrees, self.camera,
+        )  # fmt: skip
+
+
+def _about_upright(v: Floats, radians: Floats) -> Floats:
+    """(n, ..., 3) turned from x to z by (n,) angles."""
+    c, s = (f(radians).reshape(-1, *(1,) * (v.ndim - 2)) for f in (np.cos, np.sin))
+    return np.stack([c * v[..., 0] - s * v[..., 2], v[..., 1], s * v[..., 0] + c * v[..., 2]], axis=-1)
+
 
 def features(movement: Movement, cameras: Sequence[Span] = ()) -> Features:
     """The features of a cleaned movement; `cameras` are spans of seconds with the number of the place from which each
