@@ -37,7 +37,7 @@ LEADING = (Part.FACING, Part.LEVEL, Part.SPREAD, Part.TORSO, Part.HEAD, *UPPER, 
 """All parts, those that lead before those that follow."""
 TURNED_ALONG, MOST_LEFT = (Part.TORSO, Part.SPREAD, *UPPER, *PARENT), 0.6
 """Parts that look otherwise where the whole body is turned too far; so they do where no more than this share of the
-difference is left once the reference is turned as far."""
+difference is left once the reference is turned as far, or no more than passes."""
 SHOWN = 0.85
 """So much of a limb's error is measured: in tuning pairs 0.82 in the median, of arms and forearms and from all sides
 alike, and of exact joints 0.88. A picture shows no more of it, and the nearest explanation is taken."""
@@ -76,7 +76,8 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
         body, own_body = poses.flat[Part.FACING]
         turned_poses = poses_of(view, at, lags_s, np.where(turned_too, wrapped(own_body - body), 0.0))
         left = {part: np.abs(measured_of(part, turned_poses).error) for part in TURNED_ALONG}
-        by_turning = {part: turned_too & (e < MOST_LEFT * np.abs(own[part].error)) for part, e in left.items()}
+        most_left = {p: np.maximum(passes(p), MOST_LEFT * np.abs(own[p].error)) for p in TURNED_ALONG}
+        by_turning = {part: turned_too & (e < most_left[part]) for part, e in left.items()}
 
     def on(i: int, count: SheetCount) -> Position:
         parts = {p: r[i] for p, r in results.items() if _scored(count, p)}
