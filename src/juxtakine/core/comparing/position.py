@@ -71,13 +71,7 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
         measured[parent], known[parent], known[part], carried[part] = _as_one(parent, part, poses, measured, known)
     results = {part: _results(part, m, known[part], meant(part, poses)) for part, m in measured.items()}
     turned_too = np.array([is_told(r, Part.FACING) for r in results[Part.FACING]])
-    by_turning: dict[Part, Bools] = {}
-    if turned_too.any():
-        body, own_body = poses.flat[Part.FACING]
-        turned_poses = poses_of(view, at, lags_s, np.where(turned_too, wrapped(own_body - body), 0.0))
-        left = {part: np.abs(measured_of(part, turned_poses).error) for part in TURNED_ALONG}
-        most_left = {p: np.maximum(passes(p), MOST_LEFT * np.abs(own[p].error)) for p in TURNED_ALONG}
-        by_turning = {part: turned_too & (e < most_left[part]) for part, e in left.items()}
+    by_turning = _by_turning(view, at, lags_s, poses, own, turned_too) if turned_too.any() else {}
 
     def on(i: int, count: SheetCount) -> Position:
         parts = {p: r[i] for p, r in results.items() if _scored(count, p)}
@@ -85,6 +79,17 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
         return _position(led(parts, turned_along, {p for p, along in carried.items() if along[i]}))
 
     return [on(i, count) for i, count in enumerate(counts)]
+
+
+def _by_turning(
+    view: View, at: Floats, lags_s: Floats, poses: Poses, own: dict[Part, PartErrors], turned_too: Bools
+) -> dict[Part, Bools]:
+    """(k,) by part, where it is off only as the body is turned too far."""
+    body, own_body = poses.flat[Part.FACING]
+    turned_poses = poses_of(view, at, lags_s, np.where(turned_too, wrapped(own_body - body), 0.0))
+    left = {part: np.abs(measured_of(part, turned_poses).error) for part in TURNED_ALONG}
+    most_left = {part: np.maximum(passes(part), MOST_LEFT * np.abs(own[part].error)) for part in TURNED_ALONG}
+    return {part: turned_too & (e < most_left[part]) for part, e in left.items()}
 
 
 def measured_of(part: Part, poses: Poses) -> PartErrors:
