@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from juxtakine.core.comparing.carrying import against, angle, as_one, chord, degrees, lean_of_arms
-from juxtakine.core.comparing.chances import is_told, passes
+from juxtakine.core.comparing.chances import certainty, is_told, passes
 from juxtakine.core.comparing.noise import standard_errors
 from juxtakine.core.comparing.poses import Poses, meant, poses_of, segment, turned
 from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
@@ -35,6 +35,8 @@ CARRIES = {**PARENT, Part.HEAD: Part.FACING}
 LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 LEADING = (Part.FACING, Part.LEVEL, Part.SPREAD, Part.TORSO, Part.HEAD, *UPPER, *PARENT)
 """All parts, those that lead before those that follow."""
+SURELY_TURNED = 0.7
+"""Limbs follow a body that is as surely turned: it is told even where nothing else in the take is off."""
 TURNED_ALONG, MOST_LEFT = (Part.TORSO, Part.SPREAD, *UPPER, *PARENT), 0.6
 """Parts that look otherwise where the whole body is turned too far; so they do where no more than this share of the
 difference is left once the reference is turned as far, or no more than passes."""
@@ -70,7 +72,7 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
     for part, parent in PARENT.items():
         measured[parent], known[parent], known[part], carried[part] = _as_one(parent, part, poses, measured, known)
     results = {part: _results(part, m, known[part], meant(part, poses)) for part, m in measured.items()}
-    turned_too = np.array([is_told(r, Part.FACING) for r in results[Part.FACING]])
+    turned_too = np.array([r.beyond and certainty(r, Part.FACING) >= SURELY_TURNED for r in results[Part.FACING]])
     by_turning = _by_turning(view, at, lags_s, poses, own, turned_too) if turned_too.any() else {}
 
     def on(i: int, count: SheetCount) -> Position:

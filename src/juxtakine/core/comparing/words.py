@@ -235,7 +235,7 @@ def _parts(result: CountResult) -> tuple[Remark, ...]:
 
 
 def _following(parts: dict[Part, PartResult], leader: Part) -> str:
-    followers = [name_of(p) for p, r in parts.items() if r.follows is leader]
+    followers = [p.words for p, r in parts.items() if r.follows is leader]
     return f"{', '.join(followers)} {'follows' if len(followers) == 1 else 'follow'} the {name_of(leader)}"
 
 
