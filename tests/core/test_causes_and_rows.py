@@ -262,9 +262,8 @@ def test_a_turn_lasts_until_the_facing_is_right_again(first: int, degrees: float
 
 
 def test_a_turn_goes_on_where_the_facing_is_not_known_and_where_the_instructor_turns_the_other_way() -> None:
-    ways = {2: 80.0, 3: None, 4: -85.0}
     results = measured(ON_TIME)
-    for at, error in ways.items():
+    for at, error in ((2, 80.0), (3, None), (4, -85.0)):
         verdict = PositionVerdict.OFF if error else PositionVerdict.NOT_SEEN
         facing = PartResult(error, Unit.DEGREES, 1.0, verdict, 8, 17, "")
         results = off(results, [at], facing=facing)
