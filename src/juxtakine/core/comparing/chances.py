@@ -33,8 +33,9 @@ of a part that is off alone (`causes.ALONE`), on 3947 parts of 1860 tuning pairs
 and the even odds anew, and rounded up, on 2306 of 1000 pairs since what is carried along tells (of torso and trunk on
 800 of them; legs that are off as one are too few, and taken to be as arms are); one in seven was taken to be near a
 fault by chance."""
-ROOTS = {"upper-arm": "arm", "thigh": "leg", "torso": "trunk", "facing": "facing"}
-"""What these are with what they carry: they are known better, and less is mistaken of both alike."""
+ROOTS = {"upper-arm": "arm", "thigh": "leg", "torso": "trunk"}
+"""What these are with what they carry: they are known better, and less is mistaken of both alike. (A body with its
+head is as it is by itself.)"""
 
 
 def passes(part: Part) -> float:
@@ -49,7 +50,7 @@ def certainty(part: PartResult, of: Part) -> float:
     beyond = (abs(part.error or 0.0) - LET_PASS * passes(of)) / part.se
     if beyond <= 0:
         return 0.0
-    even = EVEN_ODDS[ROOTS[kind] if part.as_one else kind]
+    even = EVEN_ODDS[ROOTS.get(kind, kind) if part.as_one else kind]
     return float(1 / (1 + (even / beyond) ** STEEPNESS))
 
 
