@@ -144,13 +144,24 @@ def test_facing_turns_with_the_dancer() -> None:
     assert facing[2] - facing[0] == pytest.approx(0, abs=8)
 
 
+def test_a_trunk_that_the_estimator_sees_half_turned_is_told_by_how_narrow_it_looks(track: Track) -> None:
+    """By its line in space alone the same 35 degrees would be 19."""
+    trunk = [Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER, Mark.LEFT_HIP, Mark.RIGHT_HIP]
+    flatter = track.world.copy()
+    flatter[:, trunk, 2] *= 0.5
+    made = features(clean(replace(track, world=flatter)))
+    before, turned = (float(made.at(np.array([routine().seconds(at)])).facing[0]) for at in (36, 37))
+    assert turned - before == pytest.approx(-35, abs=10)
+
+
 @pytest.mark.parametrize("degrees", [-30.0, 25.0])
 def test_who_is_turned_looks_as_from_a_camera_that_went_round_the_other_way(degrees: float) -> None:
     """A camera that is nearer sees the near limbs longer; all else is alike."""
     made, other = danced(routine(), orbit_deg=0, seed=5), danced(routine(), orbit_deg=-degrees, seed=5)
     turned = made.turned(np.full(len(made.seconds), degrees))
     unlike, as_turned = (float(np.nanmedian(np.abs(m.vectors - other.vectors)[..., 0])) for m in (made, turned))
-    assert np.nanmedian(wrapped(turned.facing - other.facing)) == pytest.approx(0, abs=3)
+    # what is widest of somebody seen from one side throughout is a little less than their shoulders
+    assert np.nanmedian(wrapped(turned.facing - other.facing)) == pytest.approx(0, abs=6)
     assert as_turned < unlike / 2
 
 

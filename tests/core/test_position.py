@@ -65,6 +65,18 @@ def test_from_behind_the_other_way_is_outwards(part: Part, across: float, turned
     assert told[0][0, -1] == pytest.approx(other[0, -1])
 
 
+def test_where_a_body_faces_is_known_less_well_once_it_has_turned_its_back() -> None:
+    """Of who only stands with the back to the camera it is known better, and as well of who turned to the front."""
+    to_back, at_back, to_front = ([0.0, 180.0], [180.0, 180.0], [180.0, 0.0])
+
+    def known(yaws: list[float]) -> float:
+        body = np.array(yaws), np.array(yaws)
+        there = replace(poses(Part.TORSO, 0.3, 0.0), facing=body, yaws={Part.FACING: body})
+        return float(standard_error(Part.FACING, telling(Part.FACING, there))[1])
+
+    assert known(to_front) < known(at_back) < known(to_back)
+
+
 @given(st.sampled_from([p for p in Part if p.endswith("arm")]), st.floats(0.1, 0.7), st.floats(0.1, 0.4))
 def test_from_elsewhere_what_points_up_is_known_better_than_what_points_aside(
     part: Part, slant: float, apart: float

@@ -17,7 +17,7 @@ from scipy.ndimage import binary_opening
 
 from juxtakine.core.movement.body import SEGMENTS, Mark, Part, along, mirrored_part
 from juxtakine.core.movement.cleaning import RATE, Movement
-from juxtakine.core.movement.depth import depth
+from juxtakine.core.movement.depth import Known, depth, depth_of
 from juxtakine.core.movement.nearness import nearness
 from juxtakine.core.movement.tracks import Bools, Floats
 
@@ -36,6 +36,10 @@ FACE_SEEN = 100.0
 """Turned away by more degrees a face is not seen."""
 STEEPEST = 0.3
 """As seen from a camera at the height of a breast and not much nearer than five metres; kicks may look as more."""
+TRUNK = Known(shortening=0.3, in_space=0.4)
+"""How well the line across the trunk is known, fitted on filmed made-up dancers."""
+TURNED_TOO_LITTLE = 1.3
+"""The estimator's trunks turn less than they should on feet that stay: their line is this much deeper than it says."""
 HEAD_REACH = 0.75
 """How far the nose stands before the middle of the ears, in distances between the ears seen from the front."""
 
@@ -122,7 +126,7 @@ def _features(movement: Movement) -> tuple[Floats, Floats, Floats, Floats, Float
     vectors, doubt = (np.stack(rows, 1) for rows in zip(*told, strict=True))
     leg, ankles = _leg(image), _points(image, "ANKLE")
     level = (ankles[..., 1].max(1) - _middle(image, "HIP")[:, 1]) / leg
-    facing = _facing(world)
+    facing = _facing(image, world)
     return vectors, doubt, _feet(image, world, leg), level, facing, _head(image, world, facing)
 
 
@@ -197,11 +201,15 @@ def _percentile(values: Floats) -> float:
     return float(np.percentile(good, NEAR_LONGEST)) if len(good) else float("nan")
 
 
-def _facing(world: Floats) -> Floats:
-    """(n,) yaw of the shoulder and hip lines together, 0 towards the camera; on beyond 180 as the body turns on."""
-    shoulders, hips = (p[:, 0] - p[:, 1] for p in (_points(world, "SHOULDER"), _points(world, "HIP")))
-    across = shoulders + hips
-    return _unwrapped(np.arctan2(across[:, 2], across[:, 0]))
+def _facing(image: Floats, world: Floats) -> Floats:
+    """(n,) yaw of the trunk, 0 towards the camera, on beyond 180 as the body turns on: by how narrow the shoulders
+    look, and by the lines of shoulders and hips in space, which tell the side."""
+    ends = _points(image, "SHOULDER"), _points(world, "SHOULDER"), _points(world, "HIP")
+    shown, shoulders, hips = (p[:, 0] - p[:, 1] for p in ends)
+    width = np.linalg.norm(shown, axis=1)
+    beside, away = (shoulders + hips)[:, 0], TURNED_TOO_LITTLE * (shoulders + hips)[:, 2]
+    deep, _ = depth_of(width / _percentile(width), away / np.hypot(beside, away), TRUNK)
+    return _unwrapped(np.arctan2(deep, np.sign(beside) * np.sqrt(1 - np.minimum(deep**2, 1))))
 
 
 def _head(image: Floats, world: Floats, facing: Floats) -> Floats:
