@@ -1,11 +1,13 @@
 """What is carried along: whole arms, elbows that are mistaken, arms on a torso that leans."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.carrying import against, as_one, degrees, lean_of_arms
+from juxtakine.core.comparing.carrying import against, along_with_trunk, as_one, degrees, lean_of_arms
 from juxtakine.core.comparing.chances import is_told, passes
 from juxtakine.core.comparing.poses import rotated
 from juxtakine.core.comparing.position import CARRIES, led, unit_of
@@ -105,6 +107,26 @@ def test_a_head_that_is_turned_along_with_the_body_tells_of_it_and_follows(stays
     assert [f.part for f in count.findings] == [Part.FACING]
     assert count.position.parts[Part.FACING].as_one is not stays
     assert count.position.parts[Part.HEAD].follows == (None if stays else Part.FACING)
+
+
+@given(st.floats(25, 60), st.floats(0.55, 0.9), st.floats(3, 5), st.sampled_from([-1, 1]))
+def test_a_head_is_turned_along_with_a_trunk_of_whose_turn_little_is_seen(
+    by: float, share: float, error: float, to: int
+) -> None:
+    """And alone where the trunk shows nothing, the other way, or more."""
+    trunk, head = np.array([share, 0.0, -share, 1.2]) * by * to, np.full(4, by * to)
+    assert along_with_trunk(trunk, head, np.full(4, error)).tolist() == [True, False, False, False]
+
+
+@pytest.mark.parametrize("yaw", [-45.0, 45.0])
+def test_a_trunk_of_whose_turn_little_is_seen_is_told_by_its_head(yaw: float) -> None:
+    straight = danced(routine().inexact(3))
+    turned = danced(routine().key(28, 0.8, yaw=yaw).key(29, 0.8, yaw=0).inexact(3))
+    flatter = replace(turned, facing=straight.facing + 0.5 * (turned.facing - straight.facing))
+    (count,) = [c for c in compared(flatter).counts if c.count.at == 28]
+    assert [f.part for f in count.findings] == [Part.FACING]
+    assert count.findings[0].size == pytest.approx(yaw, abs=8)
+    assert count.position.parts[Part.HEAD].follows is Part.FACING
 
 
 def part_off(of: Part, by: float) -> PartResult:

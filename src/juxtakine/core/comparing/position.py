@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from juxtakine.core.comparing.carrying import against, angle, as_one, chord, degrees, lean_of_arms
+from juxtakine.core.comparing.carrying import against, along_with_trunk, angle, as_one, chord, degrees, lean_of_arms
 from juxtakine.core.comparing.chances import certainty, is_told, passes
 from juxtakine.core.comparing.noise import standard_errors
 from juxtakine.core.comparing.poses import Poses, meant, poses_of, segment, turned
@@ -32,6 +32,8 @@ WEIGHTS = {Part.HEAD: 0.5, Part.FACING: 0.5}
 UPPER = (Part.LEFT_UPPER_ARM, Part.RIGHT_UPPER_ARM, Part.LEFT_THIGH, Part.RIGHT_THIGH)
 CARRIES = {**PARENT, Part.HEAD: Part.FACING}
 """What a part is carried along by: the head looks where the body does."""
+LEFT_OPEN = 0.25
+"""Of what a head is turned further than its trunk, so much is one standard error of how far both are."""
 LEGS = (Part.LEFT_THIGH, Part.RIGHT_THIGH, Part.LEFT_SHIN, Part.RIGHT_SHIN)
 LEADING = (Part.FACING, Part.LEVEL, Part.SPREAD, Part.TORSO, Part.HEAD, *UPPER, *PARENT)
 """All parts, those that lead before those that follow."""
@@ -67,13 +69,14 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
     measured = dict(own)
     known = {part: standard_errors(part, m.error, poses) for part, m in measured.items()}
     measured[Part.TORSO], known[Part.TORSO] = _with_arms(measured[Part.TORSO], known, poses)
-    measured[Part.FACING], known[Part.FACING], along = _with_head(measured[Part.FACING], known, poses)
+    measured[Part.FACING], known[Part.FACING], along, turned_by = _with_head(measured[Part.FACING], known, poses)
     carried = {Part.HEAD: along}
     for part, parent in PARENT.items():
         measured[parent], known[parent], known[part], carried[part] = _as_one(parent, part, poses, measured, known)
     results = {part: _results(part, m, known[part], meant(part, poses)) for part, m in measured.items()}
     turned_too = np.array([r.beyond and certainty(r, Part.FACING) >= SURELY_TURNED for r in results[Part.FACING]])
-    by_turning = _by_turning(view, at, lags_s, poses, own, turned_too) if turned_too.any() else {}
+    turned_by = np.where(turned_too, turned_by, 0.0)
+    by_turning = _by_turning(view, at, lags_s, turned_by, own) if turned_too.any() else {}
 
     def on(i: int, count: SheetCount) -> Position:
         parts = {p: r[i] for p, r in results.items() if _scored(count, p)}
@@ -84,14 +87,13 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
 
 
 def _by_turning(
-    view: View, at: Floats, lags_s: Floats, poses: Poses, own: dict[Part, PartErrors], turned_too: Bools
+    view: View, at: Floats, lags_s: Floats, turned_by: Floats, own: dict[Part, PartErrors]
 ) -> dict[Part, Bools]:
-    """(k,) by part, where it is off only as the body is turned too far."""
-    body, own_body = poses.flat[Part.FACING]
-    turned_poses = poses_of(view, at, lags_s, np.where(turned_too, wrapped(own_body - body), 0.0))
+    """(k,) by part, where it is off only as the body is turned by so many degrees (k,) too far."""
+    turned_poses = poses_of(view, at, lags_s, turned_by)
     left = {part: np.abs(measured_of(part, turned_poses).error) for part in TURNED_ALONG}
     most_left = {part: np.maximum(passes(part), MOST_LEFT * np.abs(own[part].error)) for part in TURNED_ALONG}
-    return {part: turned_too & (e < most_left[part]) for part, e in left.items()}
+    return {part: (turned_by != 0) & (e < most_left[part]) for part, e in left.items()}
 
 
 def measured_of(part: Part, poses: Poses) -> PartErrors:
@@ -180,13 +182,18 @@ def _with_arms(torso: PartErrors, known: dict[Part, Floats], poses: Poses) -> tu
     return replace(told, as_one=one.told), np.where(one.told, one.standard_error, known[Part.TORSO])
 
 
-def _with_head(facing: PartErrors, known: dict[Part, Floats], poses: Poses) -> tuple[PartErrors, Floats, Bools]:
-    """Where a body faces, by its head as well where that is turned along, its standard error, and where it is so."""
-    (body, own_body), (head, own_head) = poses.flat[Part.FACING], poses.flat[Part.HEAD]
-    more, turned_head = (chord(wrapped(own - meant)) for own, meant in ((own_body, body), (own_head, head)))
-    one = as_one(more, turned_head, known[Part.FACING], known[Part.HEAD])
-    told = _facing(body, body + np.where(one.told, angle(one.difference), wrapped(own_body - body)), facing.seen)
-    return replace(told, as_one=one.told), np.where(one.told, one.standard_error, known[Part.FACING]), one.carried
+def _with_head(facing: PartErrors, known: dict[Part, Floats], poses: Poses) -> tuple[PartErrors, Floats, Bools, Floats]:
+    """Where a body faces, by its head as well where that is turned along, its standard error, where it is so, and (k,)
+    by how many degrees the body is turned to its left."""
+    trunk, head = (wrapped(own - meant) for meant, own in (poses.flat[Part.FACING], poses.flat[Part.HEAD]))
+    trunk_se, head_se = known[Part.FACING], known[Part.HEAD]
+    one = as_one(chord(trunk), chord(head), trunk_se, head_se)
+    further = along_with_trunk(trunk, head, trunk_se) & ~one.told
+    by = np.select([one.told, further], [angle(one.difference), head], trunk)
+    se = np.select([one.told, further], [one.standard_error, np.hypot(head_se, LEFT_OPEN * (head - trunk))], trunk_se)
+    body, _ = poses.flat[Part.FACING]
+    told = _facing(body, body + by, facing.seen)
+    return replace(told, as_one=one.told | further), se, one.carried | further, by
 
 
 def _as_one(
