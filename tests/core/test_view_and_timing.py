@@ -131,15 +131,25 @@ def test_what_repeats_itself_is_on_time_or_it_is_not_known_which_way_it_is_off()
     assert np.isnan(told(one_late)[at]).all()
 
 
+def smaller(share: float) -> Features:
+    """The arms go this share of their way."""
+    vectors = danced().vectors.copy()
+    middle = vectors[:, ARMS].mean(0)
+    vectors[:, ARMS] = middle + share * (vectors[:, ARMS] - middle)
+    return replace(danced(), vectors=vectors)
+
+
 @SLOW
 @given(st.floats(0.5, 1.0))
 def test_the_size_of_the_arms_ways_is_told(share: float) -> None:
-    small = danced()
-    vectors = small.vectors.copy()
-    middle = vectors[:, ARMS].mean(0)
-    vectors[:, ARMS] = middle + share * (vectors[:, ARMS] - middle)
-    ((told, error),) = sizes_of_ways(viewed(noisy(replace(small, vectors=vectors))), [COUNTS], [ON_TIME])
+    ((told, error),) = sizes_of_ways(viewed(noisy(smaller(share))), [COUNTS], [ON_TIME])
     assert told == pytest.approx(share, abs=max(0.05, 3 * error))
+
+
+def test_of_who_marks_a_dance_smaller_ways_are_not_told() -> None:
+    """Three quarters of ten degrees are two degrees and a half less."""
+    view = build(noisy(smaller(0.2)), noisy(smaller(0.15)), GRID, GRID, COUNTS)
+    assert sizes_of_ways(view, [COUNTS], [ON_TIME]) == [(1.0, 1.0)]
 
 
 def test_what_a_forearm_does_alone_does_not_make_the_arms_ways_smaller() -> None:
