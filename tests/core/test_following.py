@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from juxtakine.core.movement.body import LANDMARKS, Mark
 from juxtakine.core.movement.feet import of_people
 from juxtakine.core.movement.following import NobodyThere, follow, follow_most_prominent
 from juxtakine.core.movement.people import (
@@ -17,7 +18,9 @@ from juxtakine.core.movement.people import (
     Followed,
     Sightings,
     guides,
+    unclaimed,
 )
+from juxtakine.core.movement.tracks import Track
 
 STEP_S, TRUNK, ASPECT = 0.2, 0.16, 16 / 9
 FLOOR = np.array([0, 0.8, 0])
@@ -199,6 +202,26 @@ def test_guides_hold_the_body_between_two_looks_and_none_where_nobody_is_followe
         assert guide.left < one.x(seconds) < guide.right
         assert guide.x == pytest.approx(one.x(seconds), abs=0.02)
         assert guide.size == pytest.approx(TRUNK, abs=0.02)
+
+
+def test_a_wrist_that_is_taken_for_somebody_elses_is_not_believed_while_it_is() -> None:
+    """The estimator takes the hand of who stands behind for the dancer's own."""
+    one, other = Person(RED, (0, 0.5), (8, 0.5)), Person(GREEN, (0, 0.8), (8, 0.8))
+    seen = sighted([one, other])
+    seconds, wrist = np.arange(0, 7.8, 1 / 30), Mark.LEFT_WRIST
+    n, mistaken = len(seconds), (seconds >= 3) & (seconds < 5)
+    image = np.tile([0.5, 0.1], (n, LANDMARKS, 1))
+    at_the_others = [0.8, np.linspace(0.2, 0.8, KEY_POINTS)[9]]
+    image[mistaken, wrist] = at_the_others
+    made = Track(seconds, 100 * image, np.zeros((n, LANDMARKS, 3)), np.ones((n, LANDMARKS)), np.ones(n, bool),
+                 np.ones(n, bool), 178, 100, "estimator full")  # fmt: skip
+    told = unclaimed(made, seen, follow(seen, [click(one)])).visibility
+    assert not told[(seconds > 3) & (seconds < 4.8), wrist].any()
+    assert told[(seconds < 2.8) | (seconds > 5.2), wrist].all()
+    assert np.delete(told, wrist, axis=1).all()
+    # whom it is told of counts: of the other one it is their own
+    theirs = unclaimed(made, seen, follow(seen, [click(other)])).visibility
+    assert theirs.all()
 
 
 def test_a_line_stands_under_everybodys_feet_and_tells_who_is_followed() -> None:

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from juxtakine.core.movement.following import follow, follow_most_prominent
-from juxtakine.core.movement.people import Click, Followed, Guide, Sightings, guides
+from juxtakine.core.movement.people import Click, Followed, Sightings, guides, unclaimed
 from juxtakine.core.movement.tracks import Track
 from juxtakine.media import pose
 from juxtakine.media.clips import probe
@@ -27,10 +27,9 @@ from juxtakine.media.tracking import track
 Stretch = tuple[float | None, float | None]
 """From and to, in seconds of the clip; None is its beginning or end."""
 Clicks = Sequence[Click]
-Guided = Callable[[NDArray[np.float64]], list[Guide | None]]
 WAIT_S = 0.2
 PEOPLE_VERSION = 1
-TRACKING_VERSION = 2
+TRACKING_VERSION = 3
 """Raised when the same estimator would give another track (frames picked, how they are filled in, who is followed)."""
 
 
@@ -100,9 +99,10 @@ class Shelf:
         workspace = self.folder / f"{key}.parts"
         with _alone(workspace, lambda: on_progress(0, 1)):
             if self.fetch(key) is None:
-                guided = self._guided(clip, content, stretch, clicks, on_progress)
-                task = self.models / f"pose_{model}.task"
-                self.keep(key, track(clip, task, workspace, on_progress, *stretch, guided))
+                whom = self._whom(clip, content, stretch, clicks, on_progress)
+                guided = whom and (lambda seconds: guides(*whom, seconds))
+                made = track(clip, self.models / f"pose_{model}.task", workspace, on_progress, *stretch, guided)
+                self.keep(key, unclaimed(made, *whom) if whom else made)
             shutil.rmtree(workspace, ignore_errors=True)
         # as every later call will have it, to the last digit
         return load_track(self.path(key))
@@ -133,16 +133,16 @@ class Shelf:
         one = follow(seen, [c.scaled(aspect) for c in clicks]) if clicks else follow_most_prominent(seen, aspect)
         return one and (seen.seconds, one)
 
-    def _guided(
+    def _whom(
         self, clip: Path, content: str, stretch: Stretch, clicks: Clicks, on_progress: Progress
-    ) -> Guided | None:
-        """Where the one is who is followed among several."""
+    ) -> tuple[Sightings, Followed] | None:
+        """Everybody in shot, and the one who is followed among several."""
         if not clicks and not self._several(clip, content, stretch, lambda: on_progress(0, 1)):
             return None
         facts = probe(clip)
         seen = self.sightings(clip, content, stretch, on_progress)
         found = self.followed(content, stretch, clicks, facts.width / facts.height)
-        return found and (lambda seconds: guides(seen, found[1], seconds))
+        return found and (seen, found[1])
 
     def _several(self, clip: Path, content: str, stretch: Stretch, waiting: Callable[[], None]) -> bool:
         if self.people(content, stretch).exists():

@@ -63,7 +63,8 @@ def as_one(carrying: Floats, carried: Floats, error: Floats, carried_error: Floa
 
 def along_with_trunk(trunk: Floats, head: Floats, error: Floats) -> Bools:
     """(k,) where a head that is turned further than its trunk (k,), in degrees, is turned along with it for all that:
-    of the trunk, whose standard errors are (k,), less is seen."""
+    of the trunk, whose standard errors are (k,), less is seen (ratio of the likelihoods of two normal distributions).
+    """
     spread = np.hypot(error, SCATTERS * head)
     with_it = norm.logpdf(trunk, SEEN_OF_TURN * head, spread)
     likelier = with_it - norm.logpdf(trunk, 0, error) > np.log(CLEARLY_ALONG)

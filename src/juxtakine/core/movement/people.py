@@ -3,13 +3,13 @@
 Conventions: places as x, y in heights of the picture, upright, from its top left; sizes in the same.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Floats, Track
 
 MOST_PEOPLE, KEY_POINTS, LOOKS = 6, 17, 4
 BESIDE = 0.65
@@ -82,6 +82,10 @@ class Followed:
         return [(float(seconds[a]), float(seconds[min(b, last)])) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
+JOINTS = (((13, 14), (7, 8)), ((15, 16), (9, 10)), ((25, 26), (13, 14)), ((27, 28), (15, 16)))
+"""Elbows, wrists, knees and ankles of both sides: among the landmarks, and among the key points."""
+CLAIMED = 0.2
+"""Trunk lengths from somebody else's joint within which it may be theirs that was taken for the dancer's."""
 MARGIN = 0.2
 """How much larger than the key points' box the window round a body is, in its larger side."""
 
@@ -111,6 +115,26 @@ def guides(seen: Sightings, followed: Followed, seconds: Floats) -> list[Guide |
     near = np.abs(seconds[:, None] - times).min(1) <= step * 0.75
     values = np.array([np.interp(seconds, times, row) for row in rows]).T
     return [_guide(v) if ok else None for v, ok in zip(values, near, strict=True)]
+
+
+def unclaimed(track: Track, seen: Sightings, followed: Followed) -> Track:
+    """The track of the one who is followed, without joints that lie where somebody else has one of the same kind, at
+    the look before a frame or the one after it: of two who reach for one point one is mistaken. They are not visible.
+    """
+    looks = np.arange(len(seen.seconds))
+    others, someone = seen.points[..., :2].copy(), followed.who >= 0
+    others[looks[someone], followed.who[someone]] = np.nan
+    reach = CLAIMED * np.where(someone, seen.sizes[looks, followed.who], np.nan)[:, None]
+    shown = track.image[np.clip(np.searchsorted(track.seconds, seen.seconds), 0, len(track.seconds) - 1)]
+    claimed = np.zeros(shown.shape[:2], bool)
+    for marks, points in JOINTS:
+        theirs = others[:, :, list(points)].reshape(len(looks), -1, 2)
+        for mark in marks:
+            away = np.linalg.norm(theirs - shown[:, None, mark] / track.height, axis=2)
+            claimed[:, mark] = (away < reach).any(1)
+    after = np.clip(np.searchsorted(seen.seconds, track.seconds), 0, len(looks) - 1)
+    doubted = claimed[np.maximum(after - 1, 0)] | claimed[after]
+    return replace(track, visibility=np.where(doubted, 0.0, track.visibility))
 
 
 def _guide(v: Floats) -> Guide:
