@@ -105,7 +105,8 @@ class Client:
     """The interface's routes, as the front end calls them."""
 
     def __init__(self, address: str) -> None:
-        self.http = httpx.Client(base_url=address, timeout=60)
+        # a connection that was kept while the machine stood still may be closed at the other end as it is used
+        self.http = httpx.Client(base_url=address, timeout=60, limits=httpx.Limits(max_keepalive_connections=0))
         self.before = {r["id"] for r in self.get("/home")["routines"]}
 
     def forget_all(self) -> None:
