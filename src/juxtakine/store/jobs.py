@@ -77,5 +77,7 @@ def orphans(db: Session) -> list[int]:
     """Put back what is marked as running but has no heartbeat; returns all that waits to be taken."""
     dead = now() - timedelta(seconds=DEAD_AFTER_S)
     lost = (Job.state == JobState.RUNNING, Job.heartbeat_at < dead)
-    db.execute(update(Job).where(*lost).values(state=JobState.QUEUED, worker=None))
+    # looked for without a lock, and locked by their keys: over all jobs it had met whoever ends one in a deadlock
+    if ids := db.scalars(select(Job.id).where(*lost)).all():
+        db.execute(update(Job).where(Job.id.in_(ids), *lost).values(state=JobState.QUEUED, worker=None))
     return list(db.scalars(select(Job.id).where(Job.state == JobState.QUEUED).order_by(Job.id)))
