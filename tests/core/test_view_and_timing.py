@@ -22,6 +22,7 @@ from support.limbs import ARMS, COUNTS, GRID, danced, later, noisy, turned
 
 STILL = np.zeros(len(COUNTS), bool)
 ON_TIME = np.zeros(len(COUNTS))
+COUNT_S = float(GRID.count_length(0.0))
 SLOW = settings(max_examples=8, deadline=None)
 
 
@@ -56,13 +57,28 @@ def test_a_lag_is_told_with_its_size_and_sign_from_any_side(lag_s: float, degree
 @pytest.mark.parametrize("lag_s", [0.3, -0.3])
 def test_who_is_late_is_on_the_way_to_the_count_and_who_is_early_on_from_it(lag_s: float) -> None:
     """By more than half of a move: few arms lie on the other way as well, and of another dance few on either."""
-    passes = np.full((len(COUNTS), len(PARTS)), 4.0)
     for take, found in ((later(danced(), lag_s), 0.95), (danced(9), 0.0)):
-        view = build(danced(), take, GRID, GRID, COUNTS, lag_s)
-        to, on = (told[:, ARMS].mean() for told in passing(view, COUNTS, ON_TIME, passes))
+        to, on = arms_on_the_way(take, lag_s, np.nan)
         way, other = (to, on) if lag_s > 0 else (on, to)
         assert found <= way <= found + 0.2
         assert other < 0.3
+
+
+@pytest.mark.parametrize(("lag_s", "explains"), [(0.3, 0.6), (-0.3, -0.3)])
+def test_no_more_of_the_way_is_asked_than_the_lag_explains(lag_s: float, explains: float) -> None:
+    """Who is late is looked at as much later: arms that are 0.3 s behind even so are explained by a lag of 0.6 s."""
+    for late_s, least, most in ((explains, 0.95, 1.0), (explains / 3, 0.0, 0.3)):
+        to, on = arms_on_the_way(later(danced(), lag_s), lag_s, late_s / COUNT_S)
+        assert least <= (to if lag_s > 0 else on) <= most
+
+
+def arms_on_the_way(take: Features, lag_s: float, late: float) -> tuple[float, float]:
+    """The share of the arms on all counts that lie on the way to them, and on from them, of who is so many counts
+    `late`, where they are due; the view is fitted with the lag known."""
+    view = build(danced(), take, GRID, GRID, COUNTS, lag_s)
+    passes = np.full((len(COUNTS), len(PARTS)), 4.0)
+    to, on = passing(view, COUNTS, ON_TIME, np.full(len(COUNTS), late), passes)
+    return float(to[:, ARMS].mean()), float(on[:, ARMS].mean())
 
 
 def test_one_late_count_stays_its_own() -> None:

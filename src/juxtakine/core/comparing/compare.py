@@ -115,7 +115,7 @@ def measure(
     turned = float(np.degrees(view.turn.magnitude()))
     beyond = [{part: told.tolerance for part, told in p.parts.items() if told.beyond} for p in poses]
     tolerances = np.array([[parts.get(part, 0.0) for part in PARTS] for parts in beyond])
-    on_their_way = passing(view, at, places, tolerances)
+    on_their_way = passing(view, at, places, late / times[:, 2], tolerances)
     evidence = _evidence(view, lags, counts, at, constant, on_their_way)
     return Measured(alignment, mirrored, turned, view.unlikeness, results, evidence)
 

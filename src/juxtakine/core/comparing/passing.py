@@ -14,21 +14,29 @@ from juxtakine.core.movement.tracks import Bools, Floats
 
 PARTS = (*LIMBS, Part.LEVEL, Part.SPREAD)
 """Those that have a place in the picture, in the order of a view's channels."""
+LEFT_OVER = 0.5
+"""Who is late is looked at as much later. So much of the lag at most a single part is behind the others then."""
 STEPS = 24
 """Of the path between two counts: an arm that goes round by half a circle is looked at every eight degrees."""
 
 
-def passing(view: View, counts: Floats, lags_s: Floats, tolerances: Floats) -> tuple[Bools, Bools]:
+def passing(view: View, counts: Floats, lags_s: Floats, late: Floats, tolerances: Floats) -> tuple[Bools, Bools]:
     """(k, 12) by count and PARTS, whether the take's part, so many seconds late (k,), is within `tolerances` (k, 12), 0
-    of those that are not asked for, of where the reference's is between the count before and this one, and between this
-    one and the next; no path is longer than a count. Never the head: where it looks is not told by where its nose is in
-    the picture."""
+    of those that are not asked for, of where the reference's is on its way to the count, and on from it.
+
+    Of who is `late` by so many counts (k,), early where negative, no more of the way is asked than that explains; where
+    it is NaN, as it is not known, a whole count of it. Never the head: where it looks is not told by where its nose is
+    in the picture."""
+    unknown = np.isnan(late)
+    back = np.where(unknown, 1.0, LEFT_OVER * np.maximum(late, 0))
+    ahead = np.where(unknown, 1.0, np.fmax(np.maximum(late, 0), -np.r_[late[1:], 0]))
     apart = np.minimum(np.diff(counts), 1.0)
+    ways = -np.minimum(np.r_[1.0, apart], back), np.minimum(np.r_[apart, 1.0], ahead)
     asked = tolerances.any(1)
     at, shown = counts[asked, None], view.take_channels(view.take_grid.seconds(counts[asked]) + lags_s[asked])
     share = np.arange(1, STEPS + 1) / STEPS
     to, on = np.zeros(tolerances.shape, bool), np.zeros(tolerances.shape, bool)
-    for told, way in ((to, -np.r_[1.0, apart]), (on, np.r_[apart, 1.0])):
+    for told, way in zip((to, on), ways, strict=True):
         path = view.reference_channels(at + way[asked, None] * share)
         told[asked] = _nearest(path, shown) <= tolerances[asked]
     return to, on
