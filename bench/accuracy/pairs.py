@@ -3,6 +3,7 @@
 Even seeds are for tuning, odd ones for the table; docs/method.md says where that was not kept to.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +23,7 @@ TUNING, TABLE = (0, 1000), (7681, 19741)
 before this one began at 7001, 7201, 7301, 7401, 7413, 7425, 7433, 7441, 7541, 7551, 7651 and 7669, and at 8001, 9301,
 9501, 9701, 9901, 10101, 10301, 10501, 10701, 10901, 13701, 14141, 14941, 15741, 16541, 17341, 18141 and 18941."""
 INEXACT_MS, INEXACT_DEG, INEXACT_M = 10.0, 2.0, 0.01
+Planter = Callable[[Motion, Routine, np.random.Generator], tuple[Motion, tuple[Planted, ...]]]
 OFTEN = {"late": 4.0, "limb": 3.0}
 """Kinds that are planted more often than the others."""
 
@@ -65,8 +67,8 @@ class Pair:
         return KnownSides(reference=True) if self.conditions.mirrored and self.seed % 4 < 2 else UNSAID
 
 
-def pair(seed: int, danced: Routine | None = None) -> Pair:
-    """Of a routine of the twelve kinds, or of this one."""
+def pair(seed: int, danced: Routine | None = None, plant: Planter | None = None) -> Pair:
+    """Of a routine of the twelve kinds, or of this one; with faults that are well apart, or as `plant` has them."""
     random = np.random.default_rng(seed)
     usual = routine(int(random.integers(12)) + 12 * (seed % 7))
     danced = danced or usual
@@ -74,7 +76,7 @@ def pair(seed: int, danced: Routine | None = None) -> Pair:
     reference_s, take_s = 1.5 + 60 / danced.bpm, float(random.uniform(1.2, 3.5)) + 60 / danced.bpm
     body, other = random.choice(len(bodies()), 2, replace=False)
     shown = danced.build(reference_s).inexact(seed + 1, INEXACT_MS / 2, INEXACT_DEG / 2, INEXACT_M / 2)
-    meant, planted = _planted(danced.build(take_s, conditions.tempo), danced, random)
+    meant, planted = (plant or _planted)(danced.build(take_s, conditions.tempo), danced, random)
     done = meant.inexact(seed + 2, INEXACT_MS, INEXACT_DEG, INEXACT_M)
     turned = float(random.uniform(-8, 8))
     reference = Scene(
