@@ -115,6 +115,16 @@ def test_an_arm_that_is_elsewhere_is_no_other_time(at: int) -> None:
     assert count.timing.verdict in (TimingVerdict.UNMEASURABLE, TimingVerdict.ON)
 
 
+@pytest.mark.parametrize(("at", "degrees"), [(5, 40), (14, -40), (28, 40), (37, -40)])
+def test_an_arm_that_is_elsewhere_on_a_late_count_is_told_beside_it(at: int, degrees: float) -> None:
+    """It is where it is on its way as well, but not so late."""
+    result = told(late(routine().adjust(at, l_elev=degrees), at, ms=240))
+    here = sure(result)
+    assert [(f.kind, f.start) for f in here] == [(FindingKind.LATE, at), (FindingKind.LIMB, at)]
+    assert here[1].part is Part.LEFT_UPPER_ARM
+    assert np.sign(here[1].size) == np.sign(degrees)
+
+
 def test_a_hold_that_is_left_early_is_told_on_the_hold() -> None:
     result = told(routine().delay(13, -230))
     (found,) = sure(result)

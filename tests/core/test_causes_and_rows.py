@@ -181,6 +181,7 @@ def test_who_stands_where_the_reference_moves_has_a_move_missing(at: int) -> Non
     assert told(results, evidence) == [(FindingKind.MISSING, F(at), F(at))]
     there_already = seen(ways={at: 0.05}, plain_deg={at: 6.0})
     assert told(measured(ON_TIME), there_already) == []
+    assert told(stands(at), seen(ways={at: 0.4}, plain_deg={at: 40.0})) == []  # goes elsewhere
     in_few_limbs = off(stands(at), range(at, at + 1), left_upper_arm=FAR, right_upper_arm=FAR, torso=FAR)
     assert told(in_few_limbs, there_already) == [(FindingKind.MISSING, F(at), F(at))]
 
@@ -274,9 +275,13 @@ def test_a_turn_goes_on_where_the_facing_is_not_known_and_where_the_instructor_t
 
 @given(st.floats(0.4, 0.75))
 def test_arms_that_are_small_throughout_are_told_once_for_their_row(share: float) -> None:
-    low = PartResult(-20.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, "too low")
-    results = off(measured(ON_TIME), range(2, 5), left_upper_arm=low)
-    assert told(results, seen(ranges={1: (share, 0.03), 2: (0.98, 0.03)})) == [(FindingKind.RANGE, F(0), F(7))]
+    """But an arm that is further off than smaller ways make it is told beside them."""
+    low, high = (PartResult(e, Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, "") for e in (-20.0, 110.0))
+    results = off(off(measured(ON_TIME), range(2, 5), left_upper_arm=low), [6], left_upper_arm=high)
+    assert told(results, seen(ranges={1: (share, 0.03), 2: (0.98, 0.03)})) == [
+        (FindingKind.RANGE, F(0), F(7)),
+        (FindingKind.LIMB, F(6), F(6)),
+    ]
 
 
 def test_what_the_arms_lack_in_all_rows_is_the_view_and_what_one_lacks_beside_others_is_not() -> None:
@@ -319,7 +324,6 @@ def test_a_part_that_is_hardly_off_is_told_as_less_likely_still_or_not_at_all(pa
 
 
 def test_a_stretch_on_the_other_side_may_hold_counts_that_are_alike_on_both() -> None:
-    """By the limbs' degrees from the reference and from its mirror image."""
     evidence = seen(plain_deg={1: 30.0, 2: 5.0, 3: 14.0}, mirrored_deg={1: 4.0, 2: 5.0, 3: 5.0})
     assert told(measured(ON_TIME), evidence) == [(FindingKind.WRONG_SIDE, F(1), F(3))]
 
