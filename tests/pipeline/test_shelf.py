@@ -7,10 +7,17 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from juxtakine.core.movement.people import Click, Sightings
+from juxtakine.media.clips import probe
+from juxtakine.media.sightings import save_sightings
 from juxtakine.pipeline import tracks
 from juxtakine.pipeline.tracks import Shelf, content_of
 from juxtakine.settings import settings
 from support.clips import written
+
+
+LEFT_WRIST = 9
+"""Among the key points of who is sighted."""
 
 
 class Unwanted(Exception):
@@ -89,3 +96,20 @@ def test_a_track_file_that_is_broken_is_made_anew(shelf: Shelf, tmp_path: Path) 
     first = shelf.track(clip, "full")
     shelf.path(shelf.key(content_of(clip), "full")).write_bytes(b"half a file")
     assert np.array_equal(shelf.track(clip, "full").image, first.image, equal_nan=True)
+
+
+def test_a_wrist_that_lies_where_somebody_else_has_theirs_is_not_believed(shelf: Shelf, tmp_path: Path) -> None:
+    """Beside whoever is seen in the clip stands one who looks alike, two trunks away, and holds their left wrist."""
+    clip = written(tmp_path, last_s=6.0)
+    content = content_of(clip)
+    seen = shelf.sightings(clip, content, (None, None), lambda done, total: None)
+    points, looks = seen.points.copy(), seen.looks.copy()
+    points[:, 1], looks[:, 1] = points[:, 0], looks[:, 0]
+    points[:, 1, :, 0] += 2 * seen.sizes[:, :1]
+    points[:, 1, LEFT_WRIST] = points[:, 0, LEFT_WRIST]
+    save_sightings(Sightings(seen.seconds, points, looks), shelf.people(content, (None, None)))
+    facts, (x, y) = probe(clip), seen.places[0, 0]
+    click = Click(x * facts.height / facts.width, y, float(seen.seconds[0]))
+    left, right = (shelf.track(clip, "full", clicks=[click]).visibility[:, [15, 16]] > 0).mean(0)
+    assert left == 0
+    assert right > 0.9
