@@ -15,7 +15,6 @@ from juxtakine.pipeline.tracks import Shelf, content_of
 from juxtakine.settings import settings
 from support.clips import written
 
-
 LEFT_WRIST = 9
 """Among the key points of who is sighted."""
 
