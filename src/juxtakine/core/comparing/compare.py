@@ -41,6 +41,8 @@ pairs the same dance leaves 0.26 at most, another one at least 1.1."""
 SCATTERED_S, SLIPS_S, LEFT_IN_PARTS = 0.03, 0.08, 0.4
 """A slip for good: lags that scatter by more, lie later by more after it, and of whose scatter no more is left in its
 two parts. (Of a drift half would be.)"""
+MAY_BE = 2.0
+"""So many of its standard errors more a lag may be, where it is asked what it explains."""
 NEARLY = 0.95
 LEAST_SEEN = 0.5
 """Share of the sheet's stretch in which the person must be seen for anything to be said."""
@@ -115,7 +117,8 @@ def measure(
     turned = float(np.degrees(view.turn.magnitude()))
     beyond = [{part: told.tolerance for part, told in p.parts.items() if told.beyond} for p in poses]
     tolerances = np.array([[parts.get(part, 0.0) for part in PARTS] for parts in beyond])
-    on_their_way = passing(view, at, places, late / times[:, 2], tolerances)
+    explains = (late + np.sign(late) * MAY_BE * lags.se) / times[:, 2]
+    on_their_way = passing(view, at, places, explains, tolerances)
     evidence = _evidence(view, lags, counts, at, constant, on_their_way)
     return Measured(alignment, mirrored, turned, view.unlikeness, results, evidence)
 
