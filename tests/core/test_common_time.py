@@ -121,6 +121,14 @@ def test_where_sound_and_movement_contradict_neither_is_sure() -> None:
     assert (told.method, told.certainty) == (Method.SOUND, pytest.approx(0.72))
 
 
+def test_a_movement_that_is_all_but_certain_is_believed_against_sound_that_is_not() -> None:
+    """A metronome that both recorded, at two tempi, fits somewhere."""
+    told = settled([common(9.0, Method.SOUND, 0.9)], common(4.4, Method.MOVEMENT, 1.0), 16)
+    assert told is not None
+    assert told.method is Method.MOVEMENT
+    assert 0.95 <= told.certainty < 1
+
+
 def test_with_no_movement_the_sound_alone_must_be_sure_enough() -> None:
     assert settled([common(9.0, Method.SOUND, 0.4)], None, 16) is None
     assert settled([common(9.0, Method.SOUND, 0.6)], None, 16) == common(9.0, Method.SOUND, 0.6)

@@ -10,7 +10,8 @@ FAR = 3.0
 """Sound that is so sure is believed though the movement fits better some counts away: that is a student off the music.
 Where it fits more counts away than these, and as surely, something else was taken for the music (in two of 125 takes in
 which nothing is heard but talk)."""
-LEAST_CERTAINTY = 0.5
+LEAST_CERTAINTY, SUREST = 0.5, 0.999
+"""Below even odds nothing is believed; beyond a thousand to one nothing is sure where it is contradicted."""
 
 
 @dataclass(frozen=True)
@@ -27,7 +28,8 @@ def settled(sound: list[CommonTime], movement: CommonTime | None, middle: float)
     knows.
 
     A musical phrase repeats: of the places of the sound, the one that the movement agrees with (within half a count at
-    the count `middle`) is believed. Where none agrees, the surer of both is, less sure by the other's word against it.
+    the count `middle`) is believed. Where none agrees, the surer of both is, less sure by the other's word against it:
+    a metronome that both recorded at two tempi fits somewhere, and is no match for a movement that fits nowhere else.
     """
     if sound and sound[0].certainty >= SURE and not _refuted(sound[0], movement, middle):
         return sound[0]
@@ -39,9 +41,17 @@ def settled(sound: list[CommonTime], movement: CommonTime | None, middle: float)
         best = CommonTime(agreeing.grid, agreeing.method, 1 - doubt)
     else:
         first, other = sorted((movement, *sound[:1]), key=lambda c: -c.certainty)[:2] if sound else (movement, None)
-        doubted = first.certainty * (1 - other.certainty) if other else first.certainty
-        best = CommonTime(first.grid, first.method, doubted)
+        best = CommonTime(first.grid, first.method, _against(first.certainty, other.certainty if other else 0.0))
     return best if best.certainty >= LEAST_CERTAINTY else None
+
+
+def _against(one: float, other: float) -> float:
+    """How sure one is that another contradicts: the chance that it is right and the other is wrong, and, where that is
+    all but certain, of all that can be, as not both are right (Bayes)."""
+    alone = one * (1 - other)
+    one, other = min(one, SUREST), min(other, SUREST)
+    of_all = one * (1 - other) / (1 - one * other)
+    return of_all if of_all >= SURE else alone
 
 
 def _refuted(sound: CommonTime, movement: CommonTime | None, middle: float) -> bool:
