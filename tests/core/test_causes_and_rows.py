@@ -55,7 +55,7 @@ def measured(late_ms: Sequence[float | None]) -> list[CountResult]:
         timing = Timing(TimingVerdict.UNMEASURABLE)
         if ms is not None and not count.hold:
             timing = Timing(timing_verdict(ms, SE), ms, ms / 500, SE)
-        out.append(CountResult(count, 0, 0, None, timing, HELD, of_count(count, timing, HELD), not count.hold))
+        out.append(CountResult(count, 0, 0, None, 0, timing, HELD, of_count(count, timing, HELD), not count.hold))
     return out
 
 

@@ -9,7 +9,8 @@ import pytest
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.marks import Line, Marks, Picture, marks
-from juxtakine.core.comparing.results import Comparison, Method, Whose
+from juxtakine.core.comparing.results import Comparison, FindingKind, Method, Whose
+from juxtakine.core.comparing.words import moment
 from juxtakine.core.movement.body import Mark
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import features
@@ -43,9 +44,10 @@ def told(reference: Track, take: Track) -> tuple[Comparison, Marks]:
     return result, marks(next(c for c in result.counts if c.count.at == AT), result.mirror, *pictures)
 
 
-def arm(track: Track) -> Floats:
-    """(2, 2) the left shoulder and elbow on the count, as shares of the picture."""
-    joints = [[float(np.interp(GRID.seconds(AT), track.seconds, track.image[:, joint, axis])) for axis in (0, 1)]
+def arm(track: Track, later_s: float = 0.0) -> Floats:
+    """(2, 2) the left shoulder and elbow on the count or so much later, as shares of the picture."""
+    at_s = GRID.seconds(AT) + later_s
+    joints = [[float(np.interp(at_s, track.seconds, track.image[:, joint, axis])) for axis in (0, 1)]
               for joint in (Mark.LEFT_SHOULDER, Mark.LEFT_ELBOW)]  # fmt: skip
     return np.array(joints) / [track.width, track.height]
 
@@ -64,6 +66,18 @@ def test_a_low_arm_is_drawn_where_it_is_and_where_the_instructors_would_be() -> 
     assert points(drawn.meant[0])[0] == pytest.approx(arm(take)[0], abs=0.01)
     assert points(drawn.meant[0])[1] == pytest.approx(right[1], abs=0.03)
     assert abs(arm(take)[1, 1] - right[1, 1]) > 0.08
+
+
+def test_on_a_late_count_it_is_drawn_where_it_arrives() -> None:
+    reference, take = clips()[0], seen(routine().adjust(AT, l_elev=-40).delay(AT, 200), "m")
+    result, drawn = told(reference, take)
+    count = next(c for c in result.counts if c.count.at == AT)
+    assert [f.kind for f in count.findings] == [FindingKind.LATE, FindingKind.LIMB]
+    shown = moment(count)
+    assert shown.after_s == pytest.approx(0.2, abs=0.03)
+    assert shown.words == f"{shown.after_s:.2f} s later"
+    assert points(drawn.own[0]) == pytest.approx(arm(take, later_s=0.2), abs=0.01)
+    assert points(drawn.reference[0]) == pytest.approx(arm(reference), abs=0.01)
 
 
 def flipped(lines: tuple[Line, ...]) -> list[Floats]:
@@ -91,5 +105,5 @@ def test_of_what_held_nothing_is_drawn() -> None:
     picture = Picture(clean(take), take.width, take.height)
     held = next(c for c in result.counts if c.count.at == AT + 2)
     assert marks(held, result.mirror, picture, picture) == Marks()
-    beyond = replace(next(c for c in result.counts if c.count.at == AT), take_s=-1.0)
+    beyond = replace(next(c for c in result.counts if c.count.at == AT), judged_s=-1.0)
     assert marks(beyond, result.mirror, picture, picture).own == ()

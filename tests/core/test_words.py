@@ -47,7 +47,7 @@ def count(
         off = any(p.verdict is PositionVerdict.OFF for p in made.values())
         position = Position(PositionVerdict.OFF if off else PositionVerdict.HELD, 0.8 if off else 1.0, made)
     found = findings.of_count(COUNTS[i], timing, position) if seen else ()
-    return CountResult(COUNTS[i], 0.0, 0.0, None, timing, position, found, ms is not None)
+    return CountResult(COUNTS[i], 0.0, 0.0, None, 0.0, timing, position, found, ms is not None)
 
 
 def comparison(*counts: CountResult) -> Comparison:

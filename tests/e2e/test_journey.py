@@ -17,6 +17,8 @@ from support.stack import Stack
 FIRST_S = float(lantern_quay.reference_grid().seconds(0.0))
 LINES = [p.line for p in lantern_quay.SHEET.phrases]
 FRAME_S = 1 / 30
+AHEAD_S = 0.15
+"""The whole take is ahead by so much."""
 MEASURED_MS = 240_000
 
 
@@ -88,7 +90,8 @@ def compared(empty: Stack, routine: str, browser: Any, tmp_path_factory: pytest.
     page = browser.new_page(viewport={"width": 1280, "height": 800})
     page.goto(f"{empty.address}{routine}/compare")
     expect(page.get_by_role("heading", name="Drop your take here")).to_be_visible()
-    page.locator("input[data-file]").set_input_files(another(tmp_path_factory.mktemp("takes"), TAKES[0], "today.mp4"))
+    clip = another(tmp_path_factory.mktemp("takes"), TAKES[0], "today.mp4", heard_later_s=AHEAD_S)
+    page.locator("input[data-file]").set_input_files(clip)
     expect(page.get_by_role("progressbar")).to_be_visible(timeout=MEASURED_MS)
     page.reload()
     expect(page.get_by_text("Redrill row 3")).to_be_visible(timeout=MEASURED_MS)
@@ -109,6 +112,12 @@ def counts_shown(page: Page, clock: list[dict[str, float]]) -> tuple[float, floa
         float(np.interp(reference_s, [c["reference_s"] for c in clock], at)),
         float(np.interp(take_s, [c["take_s"] for c in clock], at)),
     )
+
+
+def standing(page: Page, clock: list[dict[str, float]]) -> tuple[float, float]:
+    """Which count each of the two shows once it has come there."""
+    page.wait_for_function("[...document.querySelectorAll('video')].every(v => v.readyState >= 2 && !v.seeking)")
+    return counts_shown(page, clock)
 
 
 def test_a_row_is_checked_while_it_is_typed_and_mended_with_one_key(empty: Stack, routine: str, page: Page) -> None:
@@ -157,9 +166,28 @@ def test_the_worst_row_is_told_and_both_clips_stand_at_the_chosen_count(
     expect(page).to_have_url(re.compile(r"row=2&count=7"))
     evidence = page.get_by_label("Evidence")
     expect(evidence).to_contain_text(re.compile(r"left upper arm \d+° too low"))
-    page.wait_for_function("[...document.querySelectorAll('video')].every(v => v.readyState >= 2 && !v.seeking)")
-    both = counts_shown(page, clock)
-    assert both == pytest.approx((14, 14), abs=FRAME_S * 1.8)
+    page.get_by_role("radio", name="at the count").click()
+    assert standing(page, clock) == pytest.approx((14, 14), abs=FRAME_S * 1.8)
+
+
+def test_a_part_that_is_off_is_shown_where_it_was_judged_and_it_plays_from_the_count(
+    empty: Stack, compared: str, page: Page
+) -> None:
+    page.goto(f"{empty.address}{compared}/compare?row=2&count=7")
+    clock = result_of(empty, compared)["clock"]
+    early = AHEAD_S * lantern_quay.BPM / 60
+    expect(page.locator("video[aria-label$='s earlier']")).to_be_visible()
+    assert standing(page, clock) == pytest.approx((14, 14 - early), abs=0.06)
+    page.keyboard.press("a")
+    expect(page.locator("video[aria-label='you, take 1']")).to_be_visible()
+    assert standing(page, clock) == pytest.approx((14, 14), abs=0.05)
+    page.keyboard.press("a")
+    page.keyboard.press("Space")
+    expect(page.locator("video[aria-label='you, take 1']")).to_be_visible()
+    page.wait_for_timeout(1500)
+    reference, take = counts_shown(page, clock)
+    assert reference > 15
+    assert take == pytest.approx(reference, abs=0.1)
 
 
 def test_both_dancers_fill_their_panes_and_nothing_of_them_is_cut_off(empty: Stack, compared: str, page: Page) -> None:

@@ -118,14 +118,18 @@ def pictures(path: Path) -> list[tuple[float, NDArray[np.uint8]]]:
         ]
 
 
-def another(folder: Path, source: Path, name: str = "clip.mp4") -> Path:
-    """The same picture and sound in a file with other bytes: nothing of it was ever measured."""
+def another(folder: Path, source: Path, name: str = "clip.mp4", heard_later_s: float = 0.0) -> Path:
+    """The same picture and sound in a file with other bytes: nothing of it was ever measured. `heard_later_s`: by so
+    much its sound comes later, so that whoever dances in it is ahead."""
     to = folder / name
     with av.open(str(source)) as file, av.open(str(to), "w") as out:
         out.metadata["comment"] = str(to)
         streams = {s.index: out.add_stream_from_template(s) for s in file.streams}
         for packet in file.demux():
             if packet.dts is not None:
+                if packet.stream.type == "audio":
+                    later = round(heard_later_s / packet.time_base)
+                    packet.pts, packet.dts = packet.pts + later, packet.dts + later
                 packet.stream = streams[packet.stream.index]
                 out.mux(packet)
     return to

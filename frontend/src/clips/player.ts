@@ -28,6 +28,8 @@ export class Player {
   percent = 100;
   sound: Sound = 'lead';
   seconds = 0;
+  /** Seconds by which the take is shown after the lines' count, while both stand. */
+  after = 0;
   loop: Stretch | null = null;
   beats: readonly Beat[] = [];
   #lines: Record<Side, Line> | null = null;
@@ -50,7 +52,7 @@ export class Player {
       return;
     }
     video.preservesPitch = true;
-    video.onloadedmetadata = () => this.seek(this.seconds);
+    video.onloadedmetadata = () => this.seek(this.seconds, this.after);
     if (side === 'lead') video.onended = () => this.#ended();
     this.#mute();
   }
@@ -58,7 +60,7 @@ export class Player {
   /** Both clips' counts; null leaves the leading clip alone. */
   lock(lines: Record<Side, Line> | null) {
     this.#lines = lines;
-    if (!this.playing) this.seek(this.seconds);
+    if (!this.playing) this.seek(this.seconds, this.after);
   }
 
   /** Where the leading clip is at this very moment; `seconds` is where it was when it was last drawn. */
@@ -66,12 +68,13 @@ export class Player {
     return this.#videos.lead?.currentTime ?? this.seconds;
   }
 
-  seek(seconds: number) {
+  seek(seconds: number, after = 0) {
     const { lead, follow } = this.#videos;
     this.seconds = Math.max(0, Math.min(seconds, lead?.duration || seconds));
+    this.after = after;
     this.#clicked = this.seconds;
     if (lead) send(lead, this.seconds);
-    if (follow) send(follow, this.#within(follow, this.#following(this.seconds) ?? 0));
+    if (follow) send(follow, this.#within(follow, (this.#following(this.seconds) ?? 0) + after));
     this.#tell();
   }
 
@@ -82,6 +85,7 @@ export class Player {
     const outside = this.loop && (this.seconds < this.loop.from || this.seconds >= this.loop.to);
     if (this.loop && outside) this.#jump(this.loop.from);
     else if (lead.ended) this.#jump(0);
+    else if (this.after) this.#jump(this.seconds);
     else this.#start();
     this.#tell();
     requestAnimationFrame(this.#tick);
@@ -102,7 +106,7 @@ export class Player {
   /** So many frames on or back, standing. */
   frame(by: number, fps: number) {
     this.pause();
-    this.seek(this.seconds + by / fps);
+    this.seek(this.seconds + by / fps, this.after);
   }
 
   setPercent(percent: number) {

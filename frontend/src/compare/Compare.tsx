@@ -21,7 +21,7 @@ import { Trouble } from '../ui/Said';
 import { Sending } from '../ui/Sending';
 import { Beside } from './Beside';
 import { Follow } from './Follow';
-import { Looking } from './Looking';
+import { afterIn, Looking, type Shown } from './Looking';
 import { resultLayer, waitingLayer } from './layer';
 import { More } from './More';
 import { Meanwhile, NotYet } from './NotYet';
@@ -34,6 +34,7 @@ export function Compare({ routine, tabs }: Props) {
   const [inAddress, setChosen] = useChosen();
   const [placing, setPlacing] = useState(false);
   const [following, setFollowing] = useState(false);
+  const [shown, setShown] = useState<Shown>('judged');
   const acts = useClipActs(routine.id);
   const job = useJob(routine.id, take);
   const go = useNavigate();
@@ -44,20 +45,28 @@ export function Compare({ routine, tabs }: Props) {
   const place = find(rows, chosen);
   const now = useSounding(player, rows, lines?.lead);
   const at = place?.cell.at;
+  const words = measured?.outcome.counts;
+  const stand = useCallback(
+    (count: number) => {
+      const moment = words?.find((c) => c.at === count)?.moment;
+      if (lines) player.seek(secondsOf(lines.lead, count), afterIn(shown, moment));
+    },
+    [words, lines, player, shown],
+  );
   const choose = useCallback(
     (next: Chosen) => {
       // at once, and not only when the page has been drawn anew
       const cell = find(rows, next)?.cell;
-      if (cell && lines) player.seek(secondsOf(lines.lead, cell.at));
+      if (cell) stand(cell.at);
       setChosen(next);
     },
-    [rows, lines, player, setChosen],
+    [rows, stand, setChosen],
   );
   // the clips stand at the chosen count, also when it came with the address
   useEffect(() => {
     player.lock(lines);
-    if (lines && at !== undefined) player.seek(secondsOf(lines.lead, at));
-  }, [player, lines, at]);
+    if (at !== undefined) stand(at);
+  }, [player, lines, at, stand]);
   const add = (file: File) => upload.begin(`/api/routines/${routine.id}/takes`, file);
   const drilled = measured?.outcome.drills.some((d) => d.phrase === place?.row.number) ?? false;
   const redrill = () =>
@@ -94,10 +103,11 @@ export function Compare({ routine, tabs }: Props) {
               />
             ) : (
               <Looking
-                {...{ take, player, place, redrill, drilled, lines }}
+                {...{ take, player, place, redrill, drilled, lines, shown }}
+                onShown={setShown}
                 reference={result?.reference ?? routine.reference}
                 outcome={result?.outcome ?? null}
-                words={measured?.outcome.counts.find((c) => c.at === at)}
+                words={words?.find((c) => c.at === at)}
               />
             )}
             {(error || acts.place.error) && <Trouble>{(error ?? acts.place.error)?.message}</Trouble>}

@@ -1,6 +1,6 @@
 /** Both people at the chosen count, what it shows, and how they are played. */
-import { useEffect, useState } from 'react';
-import type { ClipView, Outcome } from '../api/schema';
+import { type ReactNode, useEffect, useState } from 'react';
+import type { ClipView, CountWords, MomentForm, Outcome } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import type { Player } from '../clips/player';
 import { useSeen } from '../clips/usePlayer';
@@ -19,7 +19,9 @@ type LookingProps = {
   player: Player;
   place: Place | null;
   lines: Lines | null;
-  words: Parameters<typeof Evidence>[0]['words'];
+  words: CountWords | undefined;
+  shown: Shown;
+  onShown: (shown: Shown) => void;
   redrill: () => unknown;
   drilled: boolean;
 };
@@ -32,15 +34,20 @@ export function Looking({
   place,
   words,
   lines,
+  shown,
+  onShown,
   redrill,
   drilled,
 }: LookingProps) {
+  const moment = words?.moment;
+  const judged = useSeen(player, (p) => !p.playing && !!moment && p.after === moment.after_s);
   const stands = useSeen(player, (p) => !p.playing && !!place && !!lines && at(p, lines, place));
   return (
     <div className="flex flex-col gap-[11px] phone:grid phone:grid-cols-[150px_minmax(0,1fr)] phone:gap-x-3 phone:gap-y-2">
       <Pair
         {...{ reference, take, outcome, player }}
-        marks={stands ? words?.marks : null}
+        marks={stands && judged ? words?.marks : null}
+        moment={judged ? moment?.words : ''}
         className="h-[286px] phone:h-[104px]"
       />
       <div className="phone:max-h-[104px] phone:overflow-auto">
@@ -48,11 +55,18 @@ export function Looking({
           <div className="flex items-baseline gap-3 whitespace-nowrap bench:pb-[11px]">
             <b className="text-[44px] leading-none phone:text-[30px]">{place.cell.label}</b>
             <span className="truncate text-soft">{place.row.name || `row ${place.row.number}`}</span>
+            {judged && moment?.words && (
+              <span className="ml-auto hidden text-sm text-soft phone:inline">{moment.words}</span>
+            )}
             <span className="ml-auto phone:hidden">{lines && <PlayAct player={player} />}</span>
           </div>
         )}
         <div className="phone:hidden">
-          {lines && <Transport player={player} place={place} lines={lines} />}
+          {lines && (
+            <Transport {...{ player, place, lines }}>
+              {moment?.words && <Moment {...{ moment, shown, onShown }} />}
+            </Transport>
+          )}
         </div>
         <div className="bench:mt-3 bench:border-t bench:border-hair bench:pt-2.5">
           {lines && <Evidence words={words} />}
@@ -82,6 +96,24 @@ const THERE_S = 0.005;
 const at = (player: Player, lines: Lines, place: Place) =>
   Math.abs(player.seconds - secondsOf(lines.lead, place.cell.at)) < THERE_S;
 
+/** Where the student is shown: where the count is, or at the moment at which a part that is off was judged. */
+export type Shown = 'count' | 'judged';
+
+/** Seconds after the count at which the student is shown; which of the two is only asked where one sees it. */
+export const afterIn = (shown: Shown, moment: MomentForm | undefined) =>
+  !moment || (shown === 'count' && moment.words) ? 0 : moment.after_s;
+
+type MomentProps = { moment: MomentForm; shown: Shown; onShown: (shown: Shown) => void };
+
+function Moment({ moment, shown, onShown }: MomentProps) {
+  useKeys({ a: () => onShown(shown === 'count' ? 'judged' : 'count') });
+  const options = [
+    { value: 'count', text: 'at the count' },
+    { value: 'judged', text: `${moment.words}, where it is judged` },
+  ] as const;
+  return <Choices label="you" value={shown} options={options} onChange={onShown} />;
+}
+
 type Span = 'none' | 'count' | 'row';
 const SPANS = [
   { value: 'none', text: 'nothing' },
@@ -89,7 +121,9 @@ const SPANS = [
   { value: 'row', text: 'this row' },
 ] as const;
 
-function Transport({ player, place, lines }: { player: Player; place: Place | null; lines: Lines }) {
+type TransportProps = { player: Player; place: Place | null; lines: Lines; children: ReactNode };
+
+function Transport({ player, place, lines, children }: TransportProps) {
   const [span, setSpan] = useState<Span>('none');
   useKeys({ l: () => setSpan(span === 'row' ? 'none' : 'row') });
   const [from, to] = place ? ends(place, span) : [];
@@ -103,6 +137,7 @@ function Transport({ player, place, lines }: { player: Player; place: Place | nu
       <Tempo player={player} />
       <Choices label="loop" value={span} options={SPANS} onChange={setSpan} />
       <SoundOf player={player} />
+      {children}
     </div>
   );
 }

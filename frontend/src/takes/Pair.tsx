@@ -16,6 +16,8 @@ type Props = {
   outcome: Outcome | null;
   /** What is off, while the clips stand where it is seen. */
   marks?: MarksForm | null;
+  /** How long after the count the student is shown, where that is asked for. */
+  moment?: string | undefined;
   player: Player;
   className: string;
 };
@@ -23,7 +25,7 @@ type Props = {
 /** Until it is known where they are: the picture's whole height, about its middle. */
 const MIDDLE: FrameForm = { left: 0.5, top: 0, right: 0.5, bottom: 1 };
 
-export function Pair({ reference, take, outcome, marks, player, className }: Props) {
+export function Pair({ reference, take, outcome, marks, moment, player, className }: Props) {
   const [whole, setWhole] = useState(false);
   const fps = reference?.fps ?? 30;
   usePlayKeys(player, fps);
@@ -48,7 +50,7 @@ export function Pair({ reference, take, outcome, marks, player, className }: Pro
         clip={take}
         side="follow"
         whose="me"
-        label={`you, take ${take.number}`}
+        label={moment ? `you, ${moment}` : `you, take ${take.number}`}
       />
     </div>
   );

@@ -28,6 +28,7 @@ const KEYS: readonly [string, string][] = [
   ['X', 'the picture as in a mirror (Watch)'],
   ['L', 'loop the chosen row (Watch, Compare)'],
   ['[ and ]', 'loop from here, to here (Watch)'],
+  ['A', 'you at the count, or where a part is judged (Compare)'],
   ['R', 'redrill the chosen row (Compare)'],
   ['V', 'the whole picture, or nearer'],
 ];
@@ -46,7 +47,7 @@ export const Help = ({ onClose }: { onClose: () => void }) => (
       How to read a cell: the thin line is the count, the thick mark is you; left of it is ahead, right of it
       behind. The bar under it is how much of the body was where it should be. Hatched: not seen. Dotted:
       free. Lines over the pictures: the part that was off, and in the instructor’s ink where it is meant to
-      be.
+      be. A part is judged where you arrive: there you are shown, and it says how much later than the count.
     </p>
   </Ask>
 );

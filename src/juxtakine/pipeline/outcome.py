@@ -31,6 +31,13 @@ class RemarkForm(Form):
     off: bool
 
 
+class MomentForm(Form):
+    """Where the student is shown: so many seconds after the count's common time, and in words where one sees it."""
+
+    after_s: float
+    words: str
+
+
 class LineForm(Form):
     """From one point of a picture to another, as shares of it."""
 
@@ -54,6 +61,7 @@ class CountWords(Form):
     at: float
     timing_sure: bool
     remarks: list[RemarkForm]
+    moment: MomentForm
     marks: MarksForm
 
 
@@ -133,7 +141,8 @@ def _count(c: CountResult, styles: Sequence[str], seen: Marks) -> CountWords:
     on = c.timing.verdict is TimingVerdict.ON
     sure = on or any(f.unit is Unit.MILLISECONDS for f in (*c.findings, *c.within))
     drawn = {of: [LineForm(**vars(line)) for line in lines] for of, lines in vars(seen).items()}
-    return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told, marks=MarksForm(**drawn))
+    shown = MomentForm(**vars(words.moment(c)))
+    return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told, moment=shown, marks=MarksForm(**drawn))
 
 
 def _drill(d: Drill, sheet: Sheet) -> DrillForm:

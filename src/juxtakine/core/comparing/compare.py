@@ -101,10 +101,10 @@ def measure(
     places = np.where(np.isfinite(late), lags.own, constant)
     poses = positions(view, counts, places)
     inside = _inside(reference, reference_grid, at) & _inside(take, danced, at)
-    times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), grid.count_length(at)])
-    own_constant = constant if by_music else 0.0
+    judged = danced.seconds(at) + places
+    times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), judged, grid.count_length(at)])
     results = tuple(
-        _count(c, i, lags, error_s, poses[i], times[i], own_constant, bool(inside[i]))
+        _count(c, i, lags, error_s, poses[i], times[i], bool(inside[i]))
         for i, (c, error_s) in enumerate(zip(counts, late.tolist(), strict=True))
     )
     alignment = Alignment(
@@ -117,7 +117,7 @@ def measure(
     turned = float(np.degrees(view.turn.magnitude()))
     beyond = [{part: told.tolerance for part, told in p.parts.items() if told.beyond} for p in poses]
     tolerances = np.array([[parts.get(part, 0.0) for part in PARTS] for parts in beyond])
-    explains = (late + np.sign(late) * MAY_BE * lags.se) / times[:, 2]
+    explains = (late + np.sign(late) * MAY_BE * lags.se) / times[:, 3]
     on_their_way = passing(view, at, places, explains, tolerances)
     evidence = _evidence(view, lags, counts, at, constant, on_their_way)
     return Measured(alignment, mirrored, turned, view.unlikeness, results, evidence)
@@ -237,18 +237,17 @@ def _tempo_ratio(reference: Grid, take: Grid, at: Floats) -> float:
 
 
 def _count(
-    count: SheetCount, i: int, lags: timing.Lags, error_s: float, position: Position, times: Floats, constant_s: float,
-    inside: bool,
-) -> CountResult:  # fmt: skip
-    """`times` (3,): the count in the reference and in the take, and how long it lasts there."""
-    reference_s, take_s, count_s = (float(t) for t in times)
+    count: SheetCount, i: int, lags: timing.Lags, error_s: float, position: Position, times: Floats, inside: bool
+) -> CountResult:
+    """`times` (4,): the count in the reference and in the take, where it was judged, and how long it lasts there."""
+    reference_s, take_s, judged_s, count_s = (float(t) for t in times)
     if not inside:
         position = Position(PositionVerdict.FREE if not count.posed else PositionVerdict.NOT_SEEN, None, {})
     told = _timing(count, i, lags, error_s, count_s, inside)
-    return CountResult(
-        count, reference_s, take_s, take_s + error_s + constant_s if told.error_ms is not None else None,
-        told, position, findings.of_count(count, told, position), bool(lags.moves[i]),
-    )  # fmt: skip
+    found = findings.of_count(count, told, position)
+    matched_s = judged_s if told.error_ms is not None else None
+    moves = bool(lags.moves[i])
+    return CountResult(count, reference_s, take_s, matched_s, judged_s, told, position, found, moves)
 
 
 def _timing(count: SheetCount, i: int, lags: timing.Lags, error_s: float, count_s: float, inside: bool) -> Timing:

@@ -41,8 +41,8 @@ class Marks:
 
 
 def marks(result: CountResult, mirror: Mirror, reference: Picture, take: Picture) -> Marks:
-    """Of all segments that a count has findings of, as both pictures show the count at its common time. None where it
-    was judged by another reference than this one."""
+    """Of all segments that a count has findings of: in the reference's picture at the count, in the take's at the
+    moment at which they were judged. None where it was judged by another reference than this one."""
     parts = [f.part for f in result.findings if f.part in LIMBS] if not result.style else []
     shown = [_shown(reference, p, Whose.REFERENCE in mirror.turned, result.reference_s) for p in parts]
     pairs = [_meant(result, p, take, Whose.TAKE in mirror.turned) for p in parts]
@@ -58,7 +58,7 @@ def _shown(picture: Picture, part: Part, turned: bool, seconds: float) -> Line |
 
 def _meant(result: CountResult, part: Part, take: Picture, turned: bool) -> tuple[Line, Line] | None:
     """The student's segment, and the instructor's put to where it begins."""
-    points = _points(take, mirrored_part(part) if turned else part, result.take_s)
+    points = _points(take, mirrored_part(part) if turned else part, result.judged_s)
     meant = result.position.parts[part].meant
     if points is None or meant is None:
         return None

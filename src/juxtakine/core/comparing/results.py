@@ -180,10 +180,14 @@ class Finding:
 
 @dataclass(frozen=True)
 class CountResult:
+    """`take_s`: when the count is in the take by the common time; `matched_s`: when the student arrives at it;
+    `judged_s`: of which moment of the take the position is, which is where the student arrives if that is known."""
+
     count: SheetCount
     reference_s: float
     take_s: float
     matched_s: float | None
+    judged_s: float
     timing: Timing
     position: Position
     findings: tuple[Finding, ...]

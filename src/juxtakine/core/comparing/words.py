@@ -24,6 +24,8 @@ from juxtakine.core.movement.body import ARMS, Part
 
 TALLIES = 5
 FAIRLY = 0.7
+FRAME_S = 1 / 30
+"""Of a film: what is nearer looks the same."""
 
 
 @dataclass(frozen=True)
@@ -162,6 +164,23 @@ def _rows(numbers: Sequence[int]) -> str:
     if len(numbers) == 1:
         return f"row {numbers[0]}"
     return f"rows {', '.join(map(str, numbers[:-1]))} and {numbers[-1]}"
+
+
+@dataclass(frozen=True)
+class Moment:
+    """So many seconds after the count's common time, and in words; none of less than a frame."""
+
+    after_s: float
+    words: str
+
+
+def moment(result: CountResult) -> Moment:
+    """When what is told of a count is seen in the take: a part that is off at the moment at which it was judged."""
+    off = any(f.part in result.position.parts for f in result.findings)
+    after_s = result.judged_s - result.take_s if off else 0.0
+    if abs(after_s) < FRAME_S:
+        return Moment(after_s, "")
+    return Moment(after_s, f"{abs(after_s):.2f} s {'later' if after_s > 0 else 'earlier'}")
 
 
 @dataclass(frozen=True)
