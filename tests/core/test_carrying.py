@@ -143,6 +143,22 @@ def test_nothing_follows_what_is_not_told_itself(part: Part, by: float) -> None:
         assert follows == (CARRIES[part] if carried and likely else None)
 
 
+@pytest.mark.parametrize(("leg", "step", "turned", "lead"), [
+    (3, 0, False, Part.LEVEL), (-3, 0, False, None), (0, 0, False, None), (3, 3, False, Part.SPREAD),
+    (3, 0, True, None),
+])  # fmt: skip
+def test_hips_that_are_hardly_seen_too_low_are_where_a_leg_is_bent_for_it(
+    leg: float, step: float, turned: bool, lead: Part | None
+) -> None:
+    """And not where it is stretched or right, or where a step or the body's turn tells why it is so."""
+    off = {Part.LEVEL: part_off(Part.LEVEL, -1.05)}
+    off |= {p: part_off(p, by) for p, by in ((Part.SPREAD, step), (Part.RIGHT_THIGH, leg)) if by}
+    assert not is_told(off[Part.LEVEL], Part.LEVEL)
+    told = led(off, {Part.RIGHT_THIGH} if turned else set(), set())
+    assert is_told(told[Part.LEVEL], Part.LEVEL) == (lead is Part.LEVEL)
+    assert not leg or told[Part.RIGHT_THIGH].follows == lead
+
+
 def test_who_is_turned_has_no_fault_of_what_is_turned_along() -> None:
     """Nor does what stays off lose its finding, as what it would follow has none itself."""
     off = {p: part_off(p, 3) for p in (Part.FACING, Part.SPREAD, Part.LEFT_THIGH, Part.LEFT_SHIN, Part.RIGHT_THIGH)}

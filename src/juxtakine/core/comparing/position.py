@@ -259,10 +259,20 @@ def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartR
     ]  # fmt: skip
 
 
+def _by_legs(parts: dict[Part, PartResult], turned_along: set[Part]) -> dict[Part, PartResult]:
+    """The level by the legs as well: hips that are too low bend them. Not where a step or the body's turn tells it."""
+    level, spread = parts.get(Part.LEVEL), parts.get(Part.SPREAD)
+    if level is None or not level.beyond or (spread and is_told(spread, Part.SPREAD)):
+        return {}
+    legs = [(p, parts[p]) for p in LEGS if p in parts and p not in turned_along]
+    bent = any(is_told(r, p) and (r.error or 0.0) * (level.error or 0.0) < 0 for p, r in legs)
+    return {Part.LEVEL: replace(level, as_one=bent)}
+
+
 def led(parts: dict[Part, PartResult], turned_along: set[Part], carried: set[Part]) -> dict[Part, PartResult]:
     """The parts of a count, of which those that are off only because another one is name it: the body that is turned,
     level and spread for legs, and for what is `carried` along what carries it. Only what is told itself leads."""
-    out = dict(parts)
+    out = parts | _by_legs(parts, turned_along)
     for part in sorted(parts, key=LEADING.index):
         facing = [Part.FACING] if part in turned_along else []
         whole = [Part.LEVEL, Part.SPREAD] if part in LEGS else []
