@@ -11,6 +11,7 @@ y down; NaN where a segment is not seen. Standard errors are in degrees, so are 
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.special import expit
 from scipy.stats import norm
 
 from juxtakine.core.movement.tracks import Bools, Floats
@@ -20,8 +21,9 @@ ALIKE = 9.0
 SEEN_OF_TURN, SCATTERS = 0.7, 0.25
 """What the estimator sees of a trunk that is turned on feet that stay, as a share of how far it is, and its standard
 deviation; of 36 turned by 30 to 60 degrees on film."""
-CLEARLY_ALONG = 4.0
-"""By so much likelier the head must be turned along with the trunk than alone."""
+ALONE = 2.0
+"""By so much likelier a head is turned alone than with such a trunk, before the trunk is looked at: of 33 each on film
+(docs/decisions/0019) the fewest are then taken for the other."""
 
 
 @dataclass(frozen=True)
@@ -61,14 +63,16 @@ def as_one(carrying: Floats, carried: Floats, error: Floats, carried_error: Floa
     return AsOne(share * carrying + (1 - share) * carried, weights.sum(1) ** -0.5, along & alike, along)
 
 
-def along_with_trunk(trunk: Floats, head: Floats, error: Floats) -> Bools:
-    """(k,) where a head that is turned further than its trunk (k,), in degrees, is turned along with it for all that:
-    of the trunk, whose standard errors are (k,), less is seen (ratio of the likelihoods of two normal distributions).
+def along_with_trunk(trunk: Floats, head: Floats, error: Floats) -> Floats:
+    """(k,) 0 to 1, the chance that a head that is turned further than its trunk (k,), in degrees, is turned along with
+    it for all that, as less is seen of the trunk, whose standard errors are (k,). NaN where it is not turned further.
+
+    The odds are the ratio of the likelihoods of two normal distributions.
     """
-    spread = np.hypot(error, SCATTERS * head)
-    with_it = norm.logpdf(trunk, SEEN_OF_TURN * head, spread)
-    likelier = with_it - norm.logpdf(trunk, 0, error) > np.log(CLEARLY_ALONG)
-    return np.asarray(likelier & (trunk * head > 0) & (np.abs(head) > np.abs(trunk)))
+    with_it = norm.logpdf(trunk, SEEN_OF_TURN * head, np.hypot(error, SCATTERS * head))
+    alone = norm.logpdf(trunk, 0, error)
+    chance = np.where(trunk * head > 0, expit(with_it - alone - np.log(ALONE)), 0.0)
+    return np.where(np.abs(head) > np.abs(trunk), chance, np.nan)
 
 
 def against(one: Floats, other: Floats) -> Floats:

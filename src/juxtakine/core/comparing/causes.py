@@ -15,7 +15,7 @@ from juxtakine.core.comparing.causes_in_moves import cut_off, extra, missing, ot
 from juxtakine.core.comparing.causes_in_time import left_early, slips_and_drifts
 from juxtakine.core.comparing.evidence import STRETCHES, Evidence, Explains
 from juxtakine.core.comparing.passing import PARTS
-from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Timing, TimingVerdict
+from juxtakine.core.comparing.results import SURE, CountResult, Finding, FindingKind, Timing, TimingVerdict
 from juxtakine.core.movement.body import Part
 
 CLEARLY, AROUND = 0.9, Fraction(3, 2)
@@ -31,7 +31,7 @@ def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[Count
         for found, explains in cause(told, evidence):
             if found.sure:  # what is only perhaps the cause must not take away what is surely seen
                 told = _told(told, found, explains)
-    return tuple(_hold(r) for r in _doubted(tuple(_arrived(told, evidence))))
+    return tuple(_hold(_rather(r)) for r in _doubted(tuple(_arrived(told, evidence))))
 
 
 def _told(results: Sequence[CountResult], found: Finding, explains: Explains) -> tuple[CountResult, ...]:
@@ -85,6 +85,14 @@ def _doubted(results: Sequence[CountResult]) -> Iterator[CountResult]:
 def _likely(told: Iterable[Finding]) -> tuple[Finding, ...]:
     """What is likelier an error of the estimator's is none."""
     return tuple(f for f in told if f.sure)
+
+
+def _rather(r: CountResult) -> CountResult:
+    """That one of two parts is off may be sure, and which of them less so."""
+    parts = r.position.parts
+    chances = [(f, parts[f.part].rather if f.part in parts else 1.0) for f in r.findings]
+    told = (replace(f, certainty=max(SURE, f.certainty * rather)) for f, rather in chances)
+    return replace(r, findings=tuple(told))
 
 
 def _hold(r: CountResult) -> CountResult:

@@ -30,6 +30,9 @@ _KINDS = {
     Part.FACING: FindingKind.FACING,
 }
 _NAMES = {Part.LEVEL: "hips", Part.SPREAD: "feet", Part.FACING: "body"}
+_OR_ELSE = {Part.FACING: ", or the head alone", Part.HEAD: ", or the body with it"}
+RATHER = 0.95
+"""Below such a chance that it is the one of two, the other one is told as well."""
 
 
 def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
@@ -84,9 +87,9 @@ def part_text(part: Part, result: PartResult) -> str:
     if result.error is None:
         return ""
     size = f"{abs(result.error):.0f}°" if result.unit is Unit.DEGREES else f"{abs(result.error):.2f} leg lengths"
-    name = name_of(part)
     if part is Part.TORSO:
         return f"torso {result.words} by {size}"
+    other = _OR_ELSE.get(part, "") if result.rather < RATHER else ""
     if part is Part.FACING:
-        return f"{result.words} by {size}"
-    return f"{name} {size} {result.words}"
+        return f"{result.words} by {size}{other}"
+    return f"{name_of(part)} {size} {result.words}{other}"

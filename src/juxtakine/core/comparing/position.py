@@ -16,7 +16,7 @@ from juxtakine.core.comparing.carrying import against, along_with_trunk, angle, 
 from juxtakine.core.comparing.chances import certainty, is_told, passes
 from juxtakine.core.comparing.noise import standard_errors
 from juxtakine.core.comparing.poses import Poses, meant, poses_of, segment, turned
-from juxtakine.core.comparing.results import LAYER_OF, PartResult, Position, PositionVerdict, Unit
+from juxtakine.core.comparing.results import LAYER_OF, SURE, PartResult, Position, PositionVerdict, Unit
 from juxtakine.core.comparing.view import View
 from juxtakine.core.counting.sheets import Score, SheetCount
 from juxtakine.core.movement.body import ARMS, PARENT, Part
@@ -59,6 +59,22 @@ class PartErrors:
     words: list[str]
     as_one: Bools | None = None
     """(k,) where it is told by what it carries as well."""
+    rather: Floats | None = None
+    """(k,) the chance that it is this one of two."""
+
+
+@dataclass(frozen=True)
+class Turning:
+    """(k,) by how many degrees a body is turned to its left, with the standard error of that; where it is told by its
+    head as well; where the head is turned along; and the chances that it is the body, or the head alone, rather than
+    the other of the two."""
+
+    by: Floats
+    standard_error: Floats
+    with_head: Bools
+    head_carried: Bools
+    body_rather: Floats
+    head_rather: Floats
 
 
 def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> list[Position]:
@@ -69,13 +85,17 @@ def positions(view: View, counts: tuple[SheetCount, ...], lags_s: Floats) -> lis
     measured = dict(own)
     known = {part: standard_errors(part, m.error, poses) for part, m in measured.items()}
     measured[Part.TORSO], known[Part.TORSO] = _with_arms(measured[Part.TORSO], known, poses)
-    measured[Part.FACING], known[Part.FACING], along, turned_by = _with_head(measured[Part.FACING], known, poses)
-    carried = {Part.HEAD: along}
+    turning = _turning(known, poses)
+    body, _ = poses.flat[Part.FACING]
+    told = _facing(body, body + turning.by, measured[Part.FACING].seen)
+    measured[Part.FACING] = replace(told, as_one=turning.with_head, rather=turning.body_rather)
+    measured[Part.HEAD] = replace(measured[Part.HEAD], rather=turning.head_rather)
+    known[Part.FACING], carried = turning.standard_error, {Part.HEAD: turning.head_carried}
     for part, parent in PARENT.items():
         measured[parent], known[parent], known[part], carried[part] = _as_one(parent, part, poses, measured, known)
     results = {part: _results(part, m, known[part], meant(part, poses)) for part, m in measured.items()}
     turned_too = np.array([r.beyond and certainty(r, Part.FACING) >= SURELY_TURNED for r in results[Part.FACING]])
-    turned_by = np.where(turned_too, turned_by, 0.0)
+    turned_by = np.where(turned_too, turning.by, 0.0)
     by_turning = _by_turning(view, at, lags_s, turned_by, own) if turned_too.any() else {}
 
     def on(i: int, count: SheetCount) -> Position:
@@ -182,18 +202,19 @@ def _with_arms(torso: PartErrors, known: dict[Part, Floats], poses: Poses) -> tu
     return replace(told, as_one=one.told), np.where(one.told, one.standard_error, known[Part.TORSO])
 
 
-def _with_head(facing: PartErrors, known: dict[Part, Floats], poses: Poses) -> tuple[PartErrors, Floats, Bools, Floats]:
-    """Where a body faces, by its head as well where that is turned along, its standard error, where it is so, and (k,)
-    by how many degrees the body is turned to its left."""
+def _turning(known: dict[Part, Floats], poses: Poses) -> Turning:
+    """By the trunk, and by the head where that is turned along."""
     trunk, head = (wrapped(own - meant) for meant, own in (poses.flat[Part.FACING], poses.flat[Part.HEAD]))
     trunk_se, head_se = known[Part.FACING], known[Part.HEAD]
     one = as_one(chord(trunk), chord(head), trunk_se, head_se)
-    further = along_with_trunk(trunk, head, trunk_se) & ~one.told
-    by = np.select([one.told, further], [angle(one.difference), head], trunk)
-    se = np.select([one.told, further], [one.standard_error, np.hypot(head_se, LEFT_OPEN * (head - trunk))], trunk_se)
-    body, _ = poses.flat[Part.FACING]
-    told = _facing(body, body + by, facing.seen)
-    return replace(told, as_one=one.told | further), se, one.carried | further, by
+    chance = along_with_trunk(trunk, head, trunk_se)
+    further, along = np.isfinite(chance), np.nan_to_num(chance) > SURE
+    both, by_head = one.told & (along | ~further), along & ~one.told
+    by = np.select([both, by_head], [angle(one.difference), head], trunk)
+    se = np.select([both, by_head], [one.standard_error, np.hypot(head_se, LEFT_OPEN * (head - trunk))], trunk_se)
+    carried = np.where(further, along, one.carried)
+    rather = (np.where(asked, of, 1.0) for asked, of in ((along, chance), (further & ~along, 1 - chance)))
+    return Turning(by, se, both | by_head, carried, *rather)
 
 
 def _as_one(
@@ -250,11 +271,12 @@ def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartR
     rank = (size > 1).astype(int) + (size > NEAR)
     there = np.isfinite(meant).all(1)
     one = known & m.as_one if m.as_one is not None else np.zeros(len(known), bool)
-    rows = (known, m.error, m.seen, rank, se, tolerance, one, there, *meant.T)
+    rather = m.rather if m.rather is not None else np.ones(len(known))
+    rows = (known, m.error, m.seen, rank, se, tolerance, one, rather, there, *meant.T)
     return [
-        PartResult(error, unit, share, _RANK[r], se_, limit, words, None, (x, y) if t else None, False, both) if k
-        else PartResult(None, unit, share, PositionVerdict.NOT_SEEN, least, least)
-        for k, error, share, r, se_, limit, both, t, x, y, words
+        PartResult(error, unit, share, _RANK[r], se_, limit, words, None, (x, y) if t else None, False, both, likelier)
+        if k else PartResult(None, unit, share, PositionVerdict.NOT_SEEN, least, least)
+        for k, error, share, r, se_, limit, both, likelier, t, x, y, words
         in zip(*(a.tolist() for a in rows), m.words, strict=True)
     ]  # fmt: skip
 

@@ -133,7 +133,8 @@ class PartResult:
     """One part on one count; `se` is the standard error of `error` in its unit, known from the take's own noise.
     `meant`: where the instructor's segment points in the student's picture, x right, y down, in the segment's own
     near-longest length. `passing`: off only because its count comes late, or the next one early. `as_one`:
-    told by what it carries as well, which is off alike."""
+    told by what it carries as well, which is off alike. `rather`: the chance that it is this part that is off, and not,
+    of a head and the body that may have turned it, the other one."""
 
     error: float | None
     unit: Unit
@@ -146,6 +147,7 @@ class PartResult:
     meant: tuple[float, float] | None = None
     passing: bool = False
     as_one: bool = False
+    rather: float = 1.0
 
     @property
     def beyond(self) -> bool:
