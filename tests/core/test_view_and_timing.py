@@ -9,12 +9,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.passing import PARTS, passing
+from juxtakine.core.comparing.results import FindingKind, Method, TimingVerdict
 from juxtakine.core.comparing.sides import mirror_images
 from juxtakine.core.comparing.timing import lags, windows
 from juxtakine.core.comparing.view import View, build
 from juxtakine.core.comparing.ways import shares_of_way, sizes_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.sheets import Phrase, Sheet
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.features import LIMBS, Features
 from juxtakine.core.movement.tracks import Floats
@@ -52,6 +56,19 @@ def test_a_lag_is_told_with_its_size_and_sign_from_any_side(lag_s: float, degree
     assert len(own) >= 0.8 * len(COUNTS)
     assert np.abs(own - lag_s).mean() < 0.012
     assert abs(np.median(own) - lag_s) < 0.006
+
+
+@pytest.mark.parametrize("at", [9, 11, 13])
+@pytest.mark.parametrize(("aside", "told"), [(0.0, True), (0.5, False)])
+def test_a_lag_at_which_somebody_is_elsewhere_is_another_movements(at: int, aside: float, told: bool) -> None:
+    """All limbs are half their length aside, and move as the reference does 0.2 s later: that alone would fit."""
+    early = later(danced(), -0.2).vectors + np.array([aside, 0, 0])
+    inside = np.clip(20 * (0.85 - np.abs(GRID.count(danced().seconds) - at + 0.4)), 0, 1)[:, None, None]
+    take = noisy(replace(danced(), vectors=(1 - inside) * danced().vectors + inside * early))
+    sheet = Sheet("three rows", 3 * (Phrase("", 8, "1 2 3 4 5 6 7 8"),))
+    counts = compare(danced(), take, sheet, GRID, CommonTime(GRID, Method.SOUND, 1.0)).counts
+    assert (counts[at].timing.verdict is TimingVerdict.AHEAD) == told
+    assert (FindingKind.EARLY in {f.kind for f in counts[at].findings}) == told
 
 
 @pytest.mark.parametrize("lag_s", [0.3, -0.3])
