@@ -18,6 +18,7 @@ from juxtakine.demo.motion import Motion
 from support.dancer import ESTIMATED_FPS, danced, reference, routine, track_of
 
 LEGS = [Mark.LEFT_KNEE, Mark.RIGHT_KNEE, Mark.LEFT_ANKLE, Mark.RIGHT_ANKLE]
+ARM_ENDS = [Mark.LEFT_ELBOW, Mark.RIGHT_ELBOW, Mark.LEFT_WRIST, Mark.RIGHT_WRIST]
 
 
 @pytest.fixture(scope="module")
@@ -121,6 +122,20 @@ def test_an_arm_that_the_body_hides_is_made_up_and_not_seen_while_a_leg_is(track
     seen = clean(replace(track, visibility=visibility)).seen[300:360]
     assert not seen[10:-10, Mark.LEFT_ELBOW].any()
     assert seen[:, Mark.LEFT_KNEE].all()
+
+
+@pytest.mark.parametrize(("degrees", "far"), [(100, "LEFT"), (-100, "RIGHT"), (40, None), (170, None)])
+def test_of_who_stands_sideways_the_arm_on_the_far_side_is_not_believed(degrees: float, far: str | None) -> None:
+    """Both are said to be as visible: nine in ten."""
+    standing = Motion(BPM, 1).stance(2, yaw=degrees, width=0.26, l_elev=40, r_elev=40).key(16, l_elev=50, r_elev=50)
+    track = track_of(Scene(standing, Look(body="m"), Camera(fps=ESTIMATED_FPS), None, 4))
+    visibility = track.visibility.copy()
+    visibility[:, ARM_ENDS] = 0.85
+    moved = clean(replace(track, visibility=visibility))
+    stands = (moved.seconds > standing.seconds(4)) & (moved.seconds < standing.seconds(14))
+    for mark in ARM_ENDS:
+        assert moved.seen[stands, mark].all() != mark.name.startswith(f"{far}_"), mark
+    assert moved.seen[stands][:, LEGS].all()
 
 
 def test_a_track_with_nobody_gives_an_empty_movement(track: Track) -> None:

@@ -111,7 +111,7 @@ def cues(image: Floats, world: Floats, visibility: Floats, seconds: Floats) -> l
     landmarks have the same."""
     n = len(seconds)
     hidden = np.clip(np.log10(np.maximum(1 - visibility, 1e-9) / HIDDEN_FROM) / HIDDEN_DECADES, 0, MOST)
-    away = np.abs(_yaw(world))
+    away = np.abs(yaw(world))
     side, back = (np.clip(v, 0, 1)[:, None] for v in (1 - np.abs(away / 90 - 1), away / 90 - 1))
     short, stretched = np.zeros((n, LANDMARKS)), np.zeros((n, LANDMARKS))
     for (a, b), ends in LIMB_ENDS.items():
@@ -131,7 +131,9 @@ def _weights(model: str) -> dict[str, Weights]:
     return WEIGHTS.get(model, WEIGHTS["full"])
 
 
-def _yaw(world: Floats) -> Floats:
+def yaw(world: Floats) -> Floats:
+    """(n,) degrees of the lines of shoulders and hips in space, as the estimator has them (n, 33, 3): 0 towards the
+    camera, more as the dancer turns to their own left."""
     across = world[:, 11] - world[:, 12] + world[:, 23] - world[:, 24]
     return np.asarray(np.degrees(np.arctan2(across[:, 2], across[:, 0])))
 
