@@ -21,6 +21,8 @@ STEEPNESS = 14.0
 """How fast certainty grows with the logarithm of the two unlikenesses' ratio."""
 AROUND_S = np.arange(-3, 4) / 20
 LIMB_ROWS = [i for i, part in enumerate(LIMBS) if part not in (Part.HEAD, Part.TORSO)]
+IN_COMMON = 4
+"""So many limbs have to be seen in both: of two who stand sideways, one of them in the mirror, it may be none."""
 SAME_SIDES = 0.07
 """What is left between a dance and its own mirror image where both sides do the same: of made-up ones 0.03 to 0.06 from
 the front, and 0.09 and more of those that are not."""
@@ -107,7 +109,8 @@ def _same_on_both_sides(danced: Features, grid: Grid, counts: Floats) -> bool:
 
 
 def unlikeness_by_count(view: View, counts: Floats, lag_s: float) -> tuple[Floats, Floats]:
-    """(k,) mean degrees between the limbs of the take and of the reference, and of its mirror image.
+    """(k,) mean degrees between the limbs of the take and of the reference, and of its mirror image; NaN where too few
+    are seen in both.
 
     At the best of some moments around each count, as the other side is seldom danced at quite the same time.
     """
@@ -120,5 +123,5 @@ def unlikeness_by_count(view: View, counts: Floats, lag_s: float) -> tuple[Float
         away = np.linalg.norm(take - turned[:, None], axis=3)
         known = np.isfinite(away)
         mean = np.where(known, away, 0).sum(2) / np.maximum(known.sum(2), 1)
-        out.append(np.degrees(mean.min(1)))
+        out.append(np.degrees(np.fmin.reduce(np.where(known.sum(2) >= IN_COMMON, mean, np.nan), axis=1)))
     return out[0], out[1]
