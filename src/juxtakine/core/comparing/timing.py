@@ -24,6 +24,9 @@ PARABOLA = np.linalg.pinv(np.vander(LAG_STEP_S * np.arange(-2, 3), 3))
 STEPS_PER_COUNT = 12
 LONGEST = 2.0
 """Counts of a way that goes on which are looked at for its arrival."""
+RESTING = 2.0
+"""A channel that moves around a count by no more than this, in squared noise, counts half for its lag and less: where
+the reference rests, what the take does instead would draw the lag to where it does less."""
 SHORTEST_S = 0.4
 """A shorter stretch of movement, as before an &, does not tell when it arrives; it reaches back to the count before."""
 INDEPENDENT_S = 0.25
@@ -42,10 +45,9 @@ limb that was mistaken, must not move the lag."""
 TRUER, LASTING = 0.63, 0.9
 """Lags are surer by this than the curves say, which take all differences for noise; where a move goes on before the
 count they are not. So 95 to 98 % of the tuning pairs' errors lie within two standard errors."""
-FAINT = 40.0
+FAINT = 20.0
 """Moved so far, in squared noise, a lag is known half as well as its curve says: what is hardly more than noise fits at
-a wrong place as well. Fitted on tuning pairs whose arms go 15 to 40 degrees: of the faintest moves' errors two in three
-were within two standard errors before."""
+a wrong place as well."""
 ELSEWHERE_S, NEARLY_AS_WELL = 0.12, 10.0
 """A lag is not known where a more usual one, so far from it, costs no more than this beyond it. Of nine false
 findings on the clean counts of 480 tuning pairs these are two, 190 and 340 ms off; were rivals farther away from the
@@ -74,14 +76,13 @@ class Window:
 
 @dataclass(frozen=True)
 class Lags:
-    """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), the smooth `path`, why not;
-    `misfit`, what is left between the two at its own lag, 1 where that is all noise; how much the reference moves
-    around it, and how much at least the take does near its path, in units of noise."""
+    """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), why not; `misfit`, what is left
+    between the two at its own lag, 1 where that is all noise; how much the reference moves around it, and how much at
+    least the take does near the path of all lags, in units of noise."""
 
     own: Floats
     se: Floats
     misfit: Floats
-    path: Floats
     moves: Bools
     seen: Bools
     motion: Floats
@@ -126,21 +127,20 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     around = np.clip(nearest[:, None] + np.arange(-NEARBY, NEARBY + 1), 0, len(grid) - 1)
     moved = np.array([c.own_motion[a] for c, a in zip(curves, around, strict=True)])
     motion = np.array([c.motion for c in curves])
-    path = np.where(np.isfinite(own), own, path)
-    return Lags(own, se, misfit, path, moves, seen, motion, moved.min(1))
+    return Lags(own, se, misfit, moves, seen, motion, moved.min(1))
 
 
 @dataclass(frozen=True)
 class _Curve:
-    """Per lag the cost, whether it is known there, and the take's own motion; the reference's motion, how much is seen
-    of what both show now and then, and the degrees of freedom."""
+    """Per lag the cost, whether it is known there, the take's own motion, and what is left between the two, 1 where
+    that is all noise; the reference's motion, and how much is seen of what both show now and then."""
 
     cost: Floats
     known: Bools
-    motion: float
     own_motion: Floats
+    misfit: Floats
+    motion: float
     seen: float
-    freedom: float
 
 
 def _curves(view: View, windows: Sequence[Window], grid: Floats) -> list[_Curve]:
@@ -183,27 +183,29 @@ def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats) -> li
     away *= there / SOFT
     away *= away
     far = SOFT**2 * _mean(np.log1p(away, out=away), weight, shares)
-    cost, own = (np.where(enough, a, 0.0).sum(2) for a in (far, own))
+    moved = _spread(reference[:, None], weight)
+    telling = moved / (moved + RESTING)
+    cost, misfit, own = (np.where(enough, a, 0.0).sum(2) for a in (far * telling, far, own))
     told = enough.sum(2) / np.maximum(clear.sum(1, keepdims=True), 1)
     # a lag at which much of the take is unknown says nothing for itself
     sure = inside & (told > ENOUGH)
     squared = independent[:, None] * cost / np.maximum(told, ENOUGH)
     squared = np.where(sure, squared, np.where(sure, squared, 0.0).max(1, keepdims=True))
-    moved = _spread(reference[:, None], weight)[:, 0]
-    motion = independent * np.where(clear, moved, 0.0).sum(1)
+    motion = independent * np.where(clear, moved[:, 0], 0.0).sum(1)
+    misfit = misfit / np.maximum(told, ENOUGH) / np.maximum(clear.sum(1, keepdims=True), 1)
     usable = (shown.mean(1) >= LEAST_SHOWN) & clear.any(1)
     seen = clear.sum(1) / max(1, view.shown.sum())
     return [
-        _Curve(squared[i], sure[i], float(motion[i]), independent[i] * own[i], float(seen[i]),
-               float(independent[i] * clear[i].sum()))
-        if usable[i] else _nothing(grid)
+        _Curve(squared[i], sure[i], independent[i] * own[i], misfit[i], float(motion[i]), float(seen[i]))
+        if usable[i]
+        else _nothing(grid)
         for i in range(len(windows))
-    ]  # fmt: skip
+    ]
 
 
 def _nothing(grid: Floats) -> _Curve:
     still = np.zeros(len(grid))
-    return _Curve(still, still > 0, 0.0, still, 0.0, 1.0)
+    return _Curve(still, still > 0, still, still, 0.0, 0.0)
 
 
 def _inside(features: Features, seconds: Floats) -> Bools:
@@ -259,5 +261,5 @@ def _bottom(curve: _Curve, grid: Floats, near: float, usual: float) -> tuple[flo
         return UNKNOWN
     lag = float(np.clip(grid[middle] - slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))
     # paths that never fit well (another body, another way there) make the lag as unsure as they are unlike
-    misfit = float(cost[i]) / curve.freedom
+    misfit = float(curve.misfit[i])
     return lag, float(np.sqrt(max(1.0, misfit) / bend)), misfit
