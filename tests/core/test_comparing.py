@@ -14,11 +14,12 @@ from juxtakine.core.comparing.results import FindingKind, Method, PhraseKind, Po
 from juxtakine.core.comparing.sides import KnownSides
 from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies
 from juxtakine.core.counting.grids import Grid
-from juxtakine.core.counting.sheets import Mark, Score, Sheet
+from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet
 from juxtakine.core.drilling.loops import RunIn, drills, loop
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS
 from juxtakine.demo.lantern_quay import BPM, Fault
+from juxtakine.demo.motion import Motion
 from support.dancer import FIRST_S, GRID, SHEET, compared, danced, reference, routine
 from support.planted import told
 
@@ -29,6 +30,8 @@ FAULTS = (
     Fault(30, channels=(("drop", -0.16),), part="level"),
     Fault(39, channels=(("r_elev", -45),), part="right-upper-arm", lower=True),
 )
+
+TIMES = (FindingKind.LATE, FindingKind.EARLY)
 
 
 def with_faults(*faults: Fault, seed: int = 11):  # type: ignore[no-untyped-def]  # a Comparison
@@ -77,6 +80,24 @@ def test_a_late_count_is_told_by_how_much(at: float, ms: int) -> None:
     assert count.timing.error_ms == pytest.approx(ms, abs=30)
     if abs(ms) > 90:
         assert count.timing.verdict is (TimingVerdict.BEHIND if ms > 0 else TimingVerdict.AHEAD)
+
+
+@pytest.mark.parametrize("ms", [-220, -160, 220])
+@pytest.mark.parametrize("seed", [0, 2, 4])
+def test_a_late_or_early_count_is_not_told_of_the_subdivision_before_it_as_well(seed: int, ms: int) -> None:
+    """The way to a 7 is under way on the & of 6; of who hurries to it, or comes late, that & alone tells nothing."""
+    random, grid = np.random.default_rng(seed), Grid.from_tempo(FIRST_S, 90)
+    motion = Motion(90, FIRST_S)
+    for at in range(16):
+        left, right = (float(v) for v in random.choice([20, 60, 100, 150], 2))
+        motion = motion.key(at, l_elev=left, r_elev=right, drop=float(random.choice([0, 0.06, 0.12])))
+        if at == 5:
+            motion = motion.key(5.5, 0.5, l_elev=float(random.choice([30, 90, 140])))
+    sheet = Sheet("", (Phrase("", 8, "1 2 3 4 5 6 & 7 8"), Phrase("", 8, "1 2 3 4 5 6 7 8")))
+    shown, take = danced(motion, body="f", orbit_deg=0, seed=5), danced(motion.delay(6, ms))
+    counts = compare(shown, take, sheet, grid, CommonTime(grid, Method.SOUND, 1.0)).counts
+    told = {float(c.count.at): f.kind for c in counts for f in c.findings if f.kind in TIMES}
+    assert told == {6: FindingKind.LATE if ms > 0 else FindingKind.EARLY}
 
 
 @settings(max_examples=6, suppress_health_check=[HealthCheck.too_slow])

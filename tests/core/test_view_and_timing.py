@@ -13,7 +13,7 @@ from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.passing import PARTS, passing
 from juxtakine.core.comparing.results import FindingKind, Method, TimingVerdict
-from juxtakine.core.comparing.sides import mirror_images
+from juxtakine.core.comparing.sides import mirror_images, unlikeness_by_count
 from juxtakine.core.comparing.timing import lags, windows
 from juxtakine.core.comparing.view import View, build
 from juxtakine.core.comparing.ways import shares_of_way, sizes_of_ways
@@ -28,6 +28,8 @@ STILL = np.zeros(len(COUNTS), bool)
 ON_TIME = np.zeros(len(COUNTS))
 COUNT_S = float(GRID.count_length(0.0))
 SLOW = settings(max_examples=8, deadline=None)
+LEGS = [i for i, part in enumerate(LIMBS) if part.endswith(("thigh", "shin"))]
+THREE_ROWS = Sheet("three rows", 3 * (Phrase("", 8, "1 2 3 4 5 6 7 8"),))
 
 
 def viewed(take: Features, grid: Grid = GRID) -> View:
@@ -65,10 +67,32 @@ def test_a_lag_at_which_somebody_is_elsewhere_is_another_movements(at: int, asid
     early = later(danced(), -0.2).vectors + np.array([aside, 0, 0])
     inside = np.clip(20 * (0.85 - np.abs(GRID.count(danced().seconds) - at + 0.4)), 0, 1)[:, None, None]
     take = noisy(replace(danced(), vectors=(1 - inside) * danced().vectors + inside * early))
-    sheet = Sheet("three rows", 3 * (Phrase("", 8, "1 2 3 4 5 6 7 8"),))
-    counts = compare(danced(), take, sheet, GRID, CommonTime(GRID, Method.SOUND, 1.0)).counts
+    counts = compare(danced(), take, THREE_ROWS, GRID, CommonTime(GRID, Method.SOUND, 1.0)).counts
     assert (counts[at].timing.verdict is TimingVerdict.AHEAD) == told
     assert (FindingKind.EARLY in {f.kind for f in counts[at].findings}) == told
+
+
+@pytest.mark.parametrize("at", [8, 11, 14])
+def test_what_the_take_does_where_the_reference_rests_draws_no_lag(at: int) -> None:
+    """The reference's legs stand; the student's swing out around the count, and all else is on time."""
+    vectors = danced().vectors.copy()
+    vectors[:, LEGS] = vectors[:, LEGS].mean(0)
+    resting, swung = replace(danced(), vectors=vectors), vectors.copy()
+    swung[:, LEGS, 0] += 0.5 * np.exp(-(((GRID.count(danced().seconds) - at - 0.3) / 0.3) ** 2))[:, None]
+    take = noisy(replace(resting, vectors=swung))
+    told = lags(build(resting, take, GRID, GRID, COUNTS), COUNTS, STILL)
+    assert abs(float(told.own[at == COUNTS].item())) < 0.006
+
+
+@pytest.mark.parametrize("seed", [9, 10, 11])
+def test_who_dances_something_else_on_a_count_leaves_no_move_out(seed: int) -> None:
+    """They move as far as the instructor; it is only not that, so that no lag fits."""
+    for at in (7, 10, 13):
+        here = np.clip(20 * (0.6 - np.abs(GRID.count(danced().seconds) - at - 0.1)), 0, 1)[:, None, None]
+        take = noisy(replace(danced(), vectors=(1 - here) * danced().vectors + here * danced(seed).vectors))
+        told = compare(danced(), take, THREE_ROWS, GRID, CommonTime(GRID, Method.SOUND, 1.0)).counts[at]
+        assert told.findings
+        assert FindingKind.MISSING not in {f.kind for f in told.findings}
 
 
 @pytest.mark.parametrize("lag_s", [0.3, -0.3])
@@ -216,6 +240,17 @@ def test_a_dance_that_is_the_same_on_both_sides_has_no_mirror_image(uneven: floa
     alike = (one.vectors + one.mirrored.vectors) / 2 + uneven * other.vectors
     dance = replace(one, vectors=alike / np.linalg.norm(alike, axis=2, keepdims=True))
     assert mirror_images(dance, noisy(dance).mirrored, GRID, GRID, COUNTS)[0] is told
+
+
+def test_of_who_is_seen_from_one_side_only_no_limb_is_compared_with_the_other_sides() -> None:
+    """Their left limbs are seen, and their mirror image's right ones."""
+    left = [i for i, part in enumerate(LIMBS) if part.startswith("left")]
+    vectors = np.full_like(danced().vectors, np.nan)
+    vectors[:, left] = danced().vectors[:, left]
+    half = replace(danced(), vectors=vectors)
+    plain, mirrored = unlikeness_by_count(replace(viewed(danced()), reference=half, take=noisy(half)), COUNTS, 0.0)
+    assert plain.max() < 5
+    assert np.isnan(mirrored).all()
 
 
 def test_who_stands_goes_no_way_and_who_dances_the_whole() -> None:

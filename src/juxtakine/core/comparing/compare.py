@@ -101,9 +101,10 @@ def measure(
     grid = common.grid if by_music else common.grid.shifted(constant)
     late = lags.own + danced.seconds(at) - common.grid.seconds(at) - constant
     late[_doubtful(late, lags)] = np.nan
+    late[_carried(_signs(late, lags), at)] = np.nan
     places = np.where(np.isfinite(late), lags.own, constant)
     poses = positions(view, counts, places)
-    astray = _astray(late, lags, poses)
+    astray = _astray(_signs(late, lags), poses)
     if astray.any():
         late[astray], places[astray] = np.nan, constant
         poses = positions(view, counts, places)
@@ -126,7 +127,7 @@ def measure(
     tolerances = np.array([[parts.get(part, 0.0) for part in PARTS] for parts in beyond])
     explains = (late + np.sign(late) * MAY_BE * lags.se) / times[:, 3]
     on_their_way = passing(view, at, places, explains, tolerances)
-    evidence = _evidence(view, lags, counts, at, constant, on_their_way)
+    evidence = _evidence(view, lags, counts, at, _between(late, lags, at, constant), constant, on_their_way)
     return Measured(alignment, mirrored, turned, view.unlikeness, results, evidence)
 
 
@@ -166,17 +167,23 @@ def nearest(measured: Sequence[Measured]) -> int:
     return min(enough, key=lambda i: measured[i].turned_deg)
 
 
+def _between(late_s: Floats, lags: timing.Lags, at: Floats, constant: float) -> Floats:
+    """(k,) each count's lag, and of one that has none what its neighbours' say."""
+    timed = np.isfinite(late_s)
+    return np.interp(at, at[timed], lags.own[timed]) if timed.any() else np.full(len(at), constant)
+
+
 def _evidence(
-    view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, constant: float,
+    view: View, lags: timing.Lags, counts: Sequence[SheetCount], at: Floats, lags_s: Floats, constant: float,
     on_their_way: tuple[Bools, Bools],
 ) -> Evidence:  # fmt: skip
     plain, mirrored = unlikeness_by_count(view, at, constant)
     phrase = np.array([c.phrase for c in counts])
     rows = [(int(n), phrase == n) for n in np.unique(phrase)]
-    sizes = sizes_of_ways(view, [at[row] for _, row in rows], [lags.path[row] for _, row in rows])
+    sizes = sizes_of_ways(view, [at[row] for _, row in rows], [lags_s[row] for _, row in rows])
     ranges = dict(zip((n for n, _ in rows), sizes, strict=True))
-    # where a move is missing the path may follow the one after it
-    ways = np.fmin(*(shares_of_way(view, at, late) for late in (lags.path, np.full(len(at), constant))))
+    # where a move is missing they may follow the one after it
+    ways = np.fmin(*(shares_of_way(view, at, late) for late in (lags_s, np.full(len(at), constant))))
     return Evidence(lags.motion, lags.own_least, ways, plain, mirrored, *on_their_way, ranges)
 
 
@@ -201,14 +208,30 @@ def _doubtful(late_s: Floats, lags: timing.Lags) -> Bools:
     return np.array([findings.doubtful(*row) for row in rows])
 
 
-def _astray(late_s: Floats, lags: timing.Lags, poses: Sequence[Position]) -> Bools:
+def _signs(late_s: Floats, lags: timing.Lags) -> Floats:
+    """(k,) 1 where a lag would be told as behind, -1 as ahead, 0 as on; NaN where there is none."""
+    rows = zip(1000 * late_s, 1000 * lags.se, strict=True)
+    off = np.array([findings.timing_verdict(*row) is not TimingVerdict.ON for row in rows])
+    return np.asarray(np.where(np.isfinite(late_s), np.where(off, np.sign(late_s), 0.0), np.nan))
+
+
+def _carried(signs: Floats, at: Floats) -> Bools:
+    """(k,) which lags between counts are only that of the whole count beside them, alone with it: who hurries to a 3,
+    or comes late to it, is under way on the & before it when they should not be, or not when they should."""
+    out = np.zeros(len(at), bool)
+    timed = np.flatnonzero(np.isfinite(signs))
+    changes = np.flatnonzero(np.diff(signs[timed])) + 1
+    for run in np.split(timed, changes):
+        if len(run) == 2 and signs[run[0]] != 0 and np.diff(at[run]) < 1:
+            out[run] = at[run] % 1 != 0
+    return out
+
+
+def _astray(signs: Floats, poses: Sequence[Position]) -> Bools:
     """(k,) which lags would be told though somebody is elsewhere there: they are another movement's as well."""
     limbs = ([abs(r.error) for p, r in pose.parts.items() if p in LIMBS and r.error is not None] for pose in poses)
     elsewhere = np.array([np.mean(off or [0.0]) > ELSEWHERE_DEG for off in limbs])
-    off = [
-        findings.timing_verdict(*row) is not TimingVerdict.ON for row in zip(1000 * late_s, 1000 * lags.se, strict=True)
-    ]
-    return elsewhere & np.isfinite(late_s) & off
+    return np.asarray(elsewhere & (np.abs(signs) == 1))
 
 
 def _scatter(lags: Floats) -> float:
