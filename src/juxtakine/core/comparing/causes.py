@@ -50,13 +50,15 @@ def _told(results: Sequence[CountResult], found: Finding, explains: Explains) ->
 
 def _arrived(results: Sequence[CountResult], e: Evidence) -> Iterator[CountResult]:
     """Without findings of what is off only because its count comes late, or may for all that is known, or the next one
-    early: parts on the reference's way. Who is late, and on time with the next, only passes through."""
+    early, or late after an &: parts on the reference's way. Who is late, and on time with the next, only passes
+    through."""
     for i, r in enumerate(results):
-        following = results[i + 1].findings if i + 1 < len(results) else ()
+        following = results[i + 1 : i + 2]
         late = any(f.kind is FindingKind.LATE for f in r.findings)
-        hurried = any(f.kind is FindingKind.EARLY for f in following)
+        hurried = any(f.kind is FindingKind.EARLY for n in following for f in n.findings)
+        waits = any(f.kind is FindingKind.LATE for n in following if n.count.at < r.count.at + 1 for f in n.findings)
         left = hurried or any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
-        on_the_way = ((late or r.untimed) & e.coming[i]) | ((late or left) & e.going[i])
+        on_the_way = ((late or waits or r.untimed) & e.coming[i]) | ((late or left) & e.going[i])
         passing = {part for part, is_on_it in zip(PARTS, on_the_way, strict=True) if is_on_it}
         yield _without(r, passing) if passing else r
 

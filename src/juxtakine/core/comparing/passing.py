@@ -1,7 +1,8 @@
 """Passing: parts that are where the instructor's are on their way to a count, or away from it.
 
-Who is late is not there yet on the count, and who comes early with the next one is no longer there. Both lie on the
-instructor's own path, and are the timing's doing.
+Who is late is not there yet on the count, and who comes early with the next one is no longer there; who comes late to
+the count after an & is still where the instructor has left. All lie on the instructor's own path, and are the timing's
+doing.
 """
 
 import numpy as np
@@ -24,13 +25,14 @@ def passing(view: View, counts: Floats, lags_s: Floats, late: Floats, tolerances
     """(k, 12) by count and PARTS, whether the take's part, so many seconds late (k,), is within `tolerances` (k, 12), 0
     of those that are not asked for, of where the reference's is on its way to the count, and on from it.
 
-    Of who is `late` by so many counts (k,), early where negative, no more of the way is asked than that explains; where
-    it is NaN, as it is not known, a whole count of it. Never the head: where it looks is not told by where its nose is
-    in the picture."""
+    Of who is `late` by so many counts (k,), early where negative, there and on the next, no more of the way is asked
+    than that explains; where it is NaN, as it is not known, a whole count of it. Never the head: where it looks is not
+    told by where its nose is in the picture."""
     unknown = np.isnan(late)
-    back = np.where(unknown, 1.0, LEFT_OVER * np.maximum(late, 0))
-    ahead = np.where(unknown, 1.0, np.fmax(np.maximum(late, 0), -np.r_[late[1:], 0]))
-    apart = np.minimum(np.diff(counts), 1.0)
+    following, apart = np.r_[late[1:], 0], np.minimum(np.diff(counts), 1.0)
+    waits = np.where(np.r_[apart, 1.0] < 1, following, 0)
+    back = np.where(unknown, 1.0, np.fmax(LEFT_OVER * np.maximum(late, 0), waits))
+    ahead = np.where(unknown, 1.0, np.fmax(np.maximum(late, 0), -following))
     ways = -np.minimum(np.r_[1.0, apart], back), np.minimum(np.r_[apart, 1.0], ahead)
     asked = tolerances.any(1)
     at, shown = counts[asked, None], view.take_channels(view.take_grid.seconds(counts[asked]) + lags_s[asked])

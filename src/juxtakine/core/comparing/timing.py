@@ -24,7 +24,7 @@ PARABOLA = np.linalg.pinv(np.vander(LAG_STEP_S * np.arange(-2, 3), 3))
 STEPS_PER_COUNT = 12
 LONGEST = 2.0
 """Counts of a way that goes on which are looked at for its arrival."""
-RESTING = 2.0
+RESTING = 3.0
 """A channel that moves around a count by no more than this, in squared noise, counts half for its lag and less: where
 the reference rests, what the take does instead would draw the lag to where it does less."""
 SHORTEST_S = 0.4
@@ -45,7 +45,7 @@ limb that was mistaken, must not move the lag."""
 TRUER, LASTING = 0.63, 0.9
 """Lags are surer by this than the curves say, which take all differences for noise; where a move goes on before the
 count they are not. So 95 to 98 % of the tuning pairs' errors lie within two standard errors."""
-FAINT = 20.0
+FAINT = 10.0
 """Moved so far, in squared noise, a lag is known half as well as its curve says: what is hardly more than noise fits at
 a wrong place as well."""
 ELSEWHERE_S, NEARLY_AS_WELL = 0.12, 10.0
