@@ -240,6 +240,13 @@ def _has_rival(curve: _Curve, grid: Floats, i: int, usual: float) -> bool:
     return bool((bottoms & elsewhere & as_near & (inner < curve.cost[i] + NEARLY_AS_WELL)).any())
 
 
+def _fits_rather(curve: _Curve, grid: Floats, i: int, usual: float) -> bool:
+    """Whether the two are more alike where they usually are than at the bottom `i`, what rests taken in."""
+    there = int(np.abs(grid - usual).argmin())
+    far = abs(grid[i] - usual) > ELSEWHERE_S
+    return bool(far and curve.known[there] and curve.misfit[there] < curve.misfit[i])
+
+
 UNKNOWN = (float("nan"),) * 3
 
 
@@ -253,7 +260,9 @@ def _bottom(curve: _Curve, grid: Floats, near: float, usual: float) -> tuple[flo
         if cost[lower] >= cost[i]:
             break
         i = lower
-    if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all() or _has_rival(curve, grid, i, usual):
+    if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all():
+        return UNKNOWN
+    if _has_rival(curve, grid, i, usual) or _fits_rather(curve, grid, i, usual):
         return UNKNOWN
     middle = min(max(i, 2), len(grid) - 3)
     bend, slope, _ = PARABOLA @ cost[middle - 2 : middle + 3]
