@@ -104,7 +104,7 @@ def measure(
     late[_carried(_signs(late, lags), at)] = np.nan
     places = np.where(np.isfinite(late), lags.own, constant)
     poses = positions(view, counts, places)
-    astray = _astray(_signs(late, lags), poses)
+    astray = _astray(_signs(late, lags), poses) | _by_what_is_off(view, at, goes_on, lags, late, poses)
     if astray.any():
         late[astray], places[astray] = np.nan, constant
         poses = positions(view, counts, places)
@@ -232,6 +232,22 @@ def _astray(signs: Floats, poses: Sequence[Position]) -> Bools:
     limbs = ([abs(r.error) for p, r in pose.parts.items() if p in LIMBS and r.error is not None] for pose in poses)
     elsewhere = np.array([np.mean(off or [0.0]) > ELSEWHERE_DEG for off in limbs])
     return np.asarray(elsewhere & (np.abs(signs) == 1))
+
+
+def _by_what_is_off(
+    view: View, at: Floats, goes_on: Bools, lags: timing.Lags, late_s: Floats, poses: Sequence[Position]
+) -> Bools:
+    """(k,) which lags would be told only by parts that are off there or were on the count before: an arm that comes
+    from elsewhere has another way."""
+    signs = _signs(late_s, lags)
+    off = np.array([[p in pose.parts and pose.parts[p].beyond for p in LIMBS] for pose in poses])
+    before = np.roll(off & (signs == 0)[:, None], 1, axis=0)
+    before[0] = False
+    off = (off | before) & (np.abs(signs) == 1)[:, None]
+    channels = np.column_stack([np.repeat(off, 2, axis=1), np.zeros((len(at), 2), bool)])
+    own, se = timing.lags_without(view, at, goes_on, lags, channels)
+    rest = _signs(late_s + own - lags.own, replace(lags, se=se))
+    return np.asarray(off.any(1) & (rest != signs))
 
 
 def _scatter(lags: Floats) -> float:

@@ -19,6 +19,7 @@ from juxtakine.core.paths import least_path
 
 WIDEST_LAG_S = 0.5
 LAG_STEP_S = 0.02
+LAGS_S = np.arange(-WIDEST_LAG_S, WIDEST_LAG_S + LAG_STEP_S / 2, LAG_STEP_S)
 PARABOLA = np.linalg.pinv(np.vander(LAG_STEP_S * np.arange(-2, 3), 3))
 """The parabola through five costs that lie together, by least squares: bend, slope in the middle, height."""
 STEPS_PER_COUNT = 12
@@ -105,7 +106,7 @@ def windows(counts: Floats, goes_on: Bools, count_s: float) -> list[Window]:
 
 def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     """The take's lag at each of the counts (k,)."""
-    grid = np.arange(-WIDEST_LAG_S, WIDEST_LAG_S + LAG_STEP_S / 2, LAG_STEP_S)
+    grid = LAGS_S
     count_s = float(view.take_grid.count_length(counts.mean()))
     curves = _curves(view, windows(counts, goes_on, count_s), grid)
     cost = np.array([c.cost for c in curves])
@@ -143,18 +144,35 @@ class _Curve:
     seen: float
 
 
-def _curves(view: View, windows: Sequence[Window], grid: Floats) -> list[_Curve]:
-    """Each window's curve, in the order of the windows; those of as many steps are laid over the take together."""
+def lags_without(view: View, counts: Floats, goes_on: Bools, told: Lags, parts: Bools) -> tuple[Floats, Floats]:
+    """(k,) lags and standard errors at the counts (k,) as all but some channels (k, D) tell them, in the neighbourhood
+    of what was told; NaN where these tell none, or nothing is left out."""
+    rows = np.flatnonzero(parts.any(1) & np.isfinite(told.own))
+    own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
+    if not len(rows):
+        return own, se
+    every = windows(counts, goes_on, float(view.take_grid.count_length(counts.mean())))
+    usual = float(np.nanmedian(told.own))
+    for i, curve in zip(rows, _curves(view, [every[i] for i in rows], LAGS_S, parts[rows]), strict=True):
+        if curve.motion >= MOVING:
+            own[i], se[i], _ = _bottom(curve, LAGS_S, told.own[i], usual)
+    return own, se * TRUER
+
+
+def _curves(view: View, windows: Sequence[Window], grid: Floats, without: Bools | None = None) -> list[_Curve]:
+    """Each window's curve, in the order of the windows; those of as many steps are laid over the take together, and
+    some channels (w, D) left out."""
     steps = np.array([max(6, round((w.end - w.start) * STEPS_PER_COUNT)) for w in windows])
     made: dict[int, _Curve] = {}
     for k in np.unique(steps):
         same = np.flatnonzero(steps == k)
         for some in np.split(same, range(TOGETHER, len(same), TOGETHER)):
-            made |= zip(some.tolist(), _laid(view, [windows[i] for i in some], int(k), grid), strict=True)
+            left = None if without is None else without[some]
+            made |= zip(some.tolist(), _laid(view, [windows[i] for i in some], int(k), grid, left), strict=True)
     return [made[i] for i in range(len(windows))]
 
 
-def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats) -> list[_Curve]:
+def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats, without: Bools | None) -> list[_Curve]:
     """Squared distance at each lag, how much the reference moves, and how much of both is seen. Axes: windows w,
     lags l, steps k, channels D."""
     start, end = (np.array([getattr(w, name) for w in windows]) for name in ("start", "end"))
@@ -173,6 +191,7 @@ def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats) -> li
     enough = shares > ENOUGH
     often = (enough & inside[..., None]).sum(1) > ENOUGH * inside.sum(1, keepdims=True)
     clear = (np.isfinite(reference) | ~shown[..., None]).all(1) & often
+    clear &= True if without is None else ~without
     enough &= clear[:, None]
     reference, take = np.nan_to_num(reference), np.where(known, take, 0.0)
     own = _spread(take, weight, shares)
