@@ -31,7 +31,7 @@ FAULTS = (
     Fault(39, channels=(("r_elev", -45),), part="right-upper-arm", lower=True),
 )
 
-TIMES = (FindingKind.LATE, FindingKind.EARLY)
+TIMES = {FindingKind.LATE, FindingKind.EARLY}
 
 
 def with_faults(*faults: Fault, seed: int = 11):  # type: ignore[no-untyped-def]  # a Comparison
@@ -82,22 +82,44 @@ def test_a_late_count_is_told_by_how_much(at: float, ms: int) -> None:
         assert count.timing.verdict is (TimingVerdict.BEHIND if ms > 0 else TimingVerdict.AHEAD)
 
 
-@pytest.mark.parametrize("ms", [-220, -160, 220])
-@pytest.mark.parametrize("seed", [0, 2, 4])
-def test_a_late_or_early_count_is_not_told_of_the_subdivision_before_it_as_well(seed: int, ms: int) -> None:
-    """The way to a 7 is under way on the & of 6; of who hurries to it, or comes late, that & alone tells nothing."""
-    random, grid = np.random.default_rng(seed), Grid.from_tempo(FIRST_S, 90)
-    motion = Motion(90, FIRST_S)
+def subdivided(seed: int) -> Motion:
+    """Two rows, arms and level anywhere on every count, and the left arm on the & of the 6th too."""
+    random, motion = np.random.default_rng(seed), Motion(90, FIRST_S)
     for at in range(16):
         left, right = (float(v) for v in random.choice([20, 60, 100, 150], 2))
         motion = motion.key(at, l_elev=left, r_elev=right, drop=float(random.choice([0, 0.06, 0.12])))
         if at == 5:
             motion = motion.key(5.5, 0.5, l_elev=float(random.choice([30, 90, 140])))
+    return motion
+
+
+def told_by_count(motion: Motion, take: Motion) -> dict[float, set[FindingKind]]:
     sheet = Sheet("", (Phrase("", 8, "1 2 3 4 5 6 & 7 8"), Phrase("", 8, "1 2 3 4 5 6 7 8")))
-    shown, take = danced(motion, body="f", orbit_deg=0, seed=5), danced(motion.delay(6, ms))
-    counts = compare(shown, take, sheet, grid, CommonTime(grid, Method.SOUND, 1.0)).counts
-    told = {float(c.count.at): f.kind for c in counts for f in c.findings if f.kind in TIMES}
-    assert told == {6: FindingKind.LATE if ms > 0 else FindingKind.EARLY}
+    shown, grid = danced(motion, body="f", orbit_deg=0, seed=5), Grid.from_tempo(FIRST_S, 90)
+    counts = compare(shown, danced(take), sheet, grid, CommonTime(grid, Method.SOUND, 1.0)).counts
+    return {float(c.count.at): {f.kind for f in c.findings} for c in counts if c.findings}
+
+
+@pytest.mark.parametrize("ms", [-220, -160, 220])
+@pytest.mark.parametrize("seed", [0, 2, 4])
+def test_a_late_or_early_count_is_not_told_of_the_subdivision_before_it_as_well(seed: int, ms: int) -> None:
+    """The way to a 7 is under way on the & of 6; of who hurries to it, or comes late, that & alone tells nothing."""
+    told = told_by_count(subdivided(seed), subdivided(seed).delay(6, ms))
+    times = {at: kinds & TIMES for at, kinds in told.items() if kinds & TIMES}
+    assert times == {6: {FindingKind.LATE if ms > 0 else FindingKind.EARLY}}
+
+
+@pytest.mark.parametrize("seed", [1, 7, 10])
+def test_who_waits_on_a_subdivision_for_a_late_count_has_no_arm_off_there(seed: int) -> None:
+    assert told_by_count(subdivided(seed), subdivided(seed).delay(6, 220)) == {6: {FindingKind.LATE}}
+
+
+@pytest.mark.parametrize("seed", [2, 4])
+def test_an_arm_that_comes_from_elsewhere_is_not_at_another_time(seed: int) -> None:
+    for degrees in (-50, 35, 50):
+        told = told_by_count(subdivided(seed), subdivided(seed).adjust(5, l_elev=degrees))
+        assert FindingKind.LIMB in told[5]
+        assert not any(kinds & TIMES for kinds in told.values())
 
 
 @settings(max_examples=6, suppress_health_check=[HealthCheck.too_slow])

@@ -237,11 +237,11 @@ def _astray(signs: Floats, poses: Sequence[Position]) -> Bools:
 def _by_what_is_off(
     view: View, at: Floats, goes_on: Bools, lags: timing.Lags, late_s: Floats, poses: Sequence[Position]
 ) -> Bools:
-    """(k,) which lags would be told only by parts that are off there or were on the count before: an arm that comes
-    from elsewhere has another way."""
+    """(k,) which lags would be told only by parts that are off there or were on the whole count before, which was on
+    time: an arm that comes from elsewhere has another way. (On an & they may only wait for a late count.)"""
     signs = _signs(late_s, lags)
     off = np.array([[p in pose.parts and pose.parts[p].beyond for p in LIMBS] for pose in poses])
-    before = np.roll(off & (signs == 0)[:, None], 1, axis=0)
+    before = np.roll(off & ((signs == 0) & (at % 1 == 0))[:, None], 1, axis=0)
     before[0] = False
     off = (off | before) & (np.abs(signs) == 1)[:, None]
     channels = np.column_stack([np.repeat(off, 2, axis=1), np.zeros((len(at), 2), bool)])
