@@ -93,9 +93,9 @@ def subdivided(seed: int) -> Motion:
     return motion
 
 
-def told_by_count(motion: Motion, take: Motion) -> dict[float, set[FindingKind]]:
-    sheet = Sheet("", (Phrase("", 8, "1 2 3 4 5 6 & 7 8"), Phrase("", 8, "1 2 3 4 5 6 7 8")))
-    shown, grid = danced(motion, body="f", orbit_deg=0, seed=5), Grid.from_tempo(FIRST_S, 90)
+def told_by_count(motion: Motion, take: Motion, line: str = "1 2 3 4 5 6 & 7 8") -> dict[float, set[FindingKind]]:
+    sheet = Sheet("", (Phrase("", 8, line), Phrase("", 8, "1 2 3 4 5 6 7 8")))
+    shown, grid = danced(motion, body="f", orbit_deg=0, seed=5), Grid.from_tempo(FIRST_S, motion.bpm)
     counts = compare(shown, danced(take), sheet, grid, CommonTime(grid, Method.SOUND, 1.0)).counts
     return {float(c.count.at): {f.kind for f in c.findings} for c in counts if c.findings}
 
@@ -107,6 +107,23 @@ def test_a_late_or_early_count_is_not_told_of_the_subdivision_before_it_as_well(
     told = told_by_count(subdivided(seed), subdivided(seed).delay(6, ms))
     times = {at: kinds & TIMES for at, kinds in told.items() if kinds & TIMES}
     assert times == {6: {FindingKind.LATE if ms > 0 else FindingKind.EARLY}}
+
+
+def quarters(seed: int) -> Motion:
+    """Two slow rows, arms anywhere on every count and on the e and & of the 6th."""
+    random, motion = np.random.default_rng(seed), Motion(60, FIRST_S)
+    for at in (*range(6), 5.25, 5.5, *range(6, 16)):
+        left, right = (float(v) for v in random.choice([20, 60, 100, 150], 2))
+        motion = motion.key(at, *(() if at % 1 == 0 else (0.22,)), l_elev=left, r_elev=right)
+    return motion
+
+
+@pytest.mark.parametrize("ms", [-110, 110])
+@pytest.mark.parametrize("seed", [0, 3])
+def test_two_subdivisions_that_are_off_alike_are_told_as_no_count_beside_them_is_why(seed: int, ms: int) -> None:
+    told = told_by_count(quarters(seed), quarters(seed).delay(5.25, ms).delay(5.5, ms), "1 2 3 4 5 6 e & 7 8")
+    kind = FindingKind.LATE if ms > 0 else FindingKind.EARLY
+    assert {at: kinds & TIMES for at, kinds in told.items() if kinds & TIMES} == {5.25: {kind}, 5.5: {kind}}
 
 
 @pytest.mark.parametrize("seed", [1, 7, 10])

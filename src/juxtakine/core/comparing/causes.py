@@ -56,7 +56,8 @@ def _arrived(results: Sequence[CountResult], e: Evidence) -> Iterator[CountResul
         following = results[i + 1 : i + 2]
         late = any(f.kind is FindingKind.LATE for f in r.findings)
         hurried = any(f.kind is FindingKind.EARLY for n in following for f in n.findings)
-        waits = any(f.kind is FindingKind.LATE for n in following if n.count.at < r.count.at + 1 for f in n.findings)
+        to = [n for n in following if r.count.at % 1 and n.count.at < r.count.at + 1]
+        waits = any(f.kind is FindingKind.LATE for n in to for f in n.findings)
         left = hurried or any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
         on_the_way = ((late or waits or r.untimed) & e.coming[i]) | ((late or left) & e.going[i])
         passing = {part for part, is_on_it in zip(PARTS, on_the_way, strict=True) if is_on_it}

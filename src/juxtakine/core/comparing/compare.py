@@ -180,7 +180,8 @@ def _evidence(
     plain, mirrored = unlikeness_by_count(view, at, constant)
     phrase = np.array([c.phrase for c in counts])
     rows = [(int(n), phrase == n) for n in np.unique(phrase)]
-    sizes = sizes_of_ways(view, [at[row] for _, row in rows], [lags_s[row] for _, row in rows])
+    arrivals = [len({int(c.at) for c in counts if c.phrase == n and not (c.hold or c.goes_on)}) for n, _ in rows]
+    sizes = sizes_of_ways(view, [at[row] for _, row in rows], [lags_s[row] for _, row in rows], arrivals)
     ranges = dict(zip((n for n, _ in rows), sizes, strict=True))
     # where a move is missing they may follow the one after it
     ways = np.fmin(*(shares_of_way(view, at, late) for late in (lags_s, np.full(len(at), constant))))
@@ -218,12 +219,12 @@ def _signs(late_s: Floats, lags: timing.Lags) -> Floats:
 def _carried(signs: Floats, at: Floats) -> Bools:
     """(k,) which lags between counts are only that of the whole count beside them, alone with it: who hurries to a 3,
     or comes late to it, is under way on the & before it when they should not be, or not when they should."""
-    out = np.zeros(len(at), bool)
+    out, between = np.zeros(len(at), bool), at % 1 != 0
     timed = np.flatnonzero(np.isfinite(signs))
     changes = np.flatnonzero(np.diff(signs[timed])) + 1
     for run in np.split(timed, changes):
-        if len(run) == 2 and signs[run[0]] != 0 and np.diff(at[run]) < 1:
-            out[run] = at[run] % 1 != 0
+        if len(run) == 2 and signs[run[0]] != 0 and np.diff(at[run]) < 1 and not between[run].all():
+            out[run] = between[run]
     return out
 
 

@@ -30,7 +30,7 @@ def passing(view: View, counts: Floats, lags_s: Floats, late: Floats, tolerances
     told by where its nose is in the picture."""
     unknown = np.isnan(late)
     following, apart = np.r_[late[1:], 0], np.minimum(np.diff(counts), 1.0)
-    waits = np.where(np.r_[apart, 1.0] < 1, following, 0)
+    waits = np.where((counts % 1 != 0) & (np.r_[apart, 1.0] < 1), following, 0)
     back = np.where(unknown, 1.0, np.fmax(LEFT_OVER * np.maximum(late, 0), waits))
     ahead = np.where(unknown, 1.0, np.fmax(np.maximum(late, 0), -following))
     ways = -np.minimum(np.r_[1.0, apart], back), np.minimum(np.r_[apart, 1.0], ahead)

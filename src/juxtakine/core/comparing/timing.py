@@ -53,6 +53,7 @@ ELSEWHERE_S, NEARLY_AS_WELL = 0.12, 10.0
 """A lag is not known where a more usual one, so far from it, costs no more than this beyond it. Of nine false
 findings on the clean counts of 480 tuning pairs these are two, 190 and 340 ms off; were rivals farther away from the
 usual lag believed as well, it would be three, but dances that repeat themselves could not be timed."""
+UNKNOWN = (float("nan"),) * 3
 LARGEST_SE_S = 0.1
 LEAST_SE_S = 0.005
 SEEN = 0.6
@@ -106,29 +107,38 @@ def windows(counts: Floats, goes_on: Bools, count_s: float) -> list[Window]:
 
 def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     """The take's lag at each of the counts (k,)."""
-    grid = LAGS_S
     count_s = float(view.take_grid.count_length(counts.mean()))
-    curves = _curves(view, windows(counts, goes_on, count_s), grid)
-    cost = np.array([c.cost for c in curves])
-    moves = np.array([c.motion >= MOVING for c in curves])
-    seen = np.array([c.seen >= SEEN for c in curves])
+    curves = _curves(view, windows(counts, goes_on, count_s))
+    cost, motion = np.array([c.cost for c in curves]), np.array([c.motion for c in curves])
+    moves, seen = motion >= MOVING, np.array([c.seen >= SEEN for c in curves])
     usable = moves & seen
-    change = ((grid[:, None] - grid) / SMOOTH_S) ** 2
+    change = ((LAGS_S[:, None] - LAGS_S) / SMOOTH_S) ** 2
     # where nothing tells there is no lag
-    path = grid[least_path(change, (np.where(usable[:, None], cost, 0.0) + FAR * (grid / SMOOTH_S) ** 2).T)]
-    own, se, misfit = (np.full(len(counts), np.nan) for _ in range(3))
-    usual = float(np.median(path))
-    for i in np.flatnonzero(usable):
-        own[i], se[i], misfit[i] = _bottom(curves[i], grid, path[i], usual)
-        se[i] *= 1 + FAINT / curves[i].motion
-    unsure = ~(se <= LARGEST_SE_S)
-    own[unsure], se[unsure] = np.nan, np.nan
-    se = np.maximum(se * np.where(np.r_[False, goes_on[:-1]], LASTING, TRUER), LEAST_SE_S)
-    nearest = np.abs(grid - path[:, None]).argmin(1)
-    around = np.clip(nearest[:, None] + np.arange(-NEARBY, NEARBY + 1), 0, len(grid) - 1)
+    path = LAGS_S[least_path(change, (np.where(usable[:, None], cost, 0.0) + FAR * (LAGS_S / SMOOTH_S) ** 2).T)]
+    own, se, misfit = _bottoms(curves, usable, path, float(np.median(path)), _lasts(goes_on))
+    nearest = np.abs(LAGS_S - path[:, None]).argmin(1)
+    around = np.clip(nearest[:, None] + np.arange(-NEARBY, NEARBY + 1), 0, len(LAGS_S) - 1)
     moved = np.array([c.own_motion[a] for c, a in zip(curves, around, strict=True)])
-    motion = np.array([c.motion for c in curves])
     return Lags(own, se, misfit, moves, seen, motion, moved.min(1))
+
+
+def lags_without(view: View, counts: Floats, goes_on: Bools, told: Lags, channels: Bools) -> tuple[Floats, Floats]:
+    """(k,) lags and standard errors at the counts (k,) as all but some channels (k, D) tell them, in the neighbourhood
+    of what was told; NaN where these tell none, or nothing is left out."""
+    rows = np.flatnonzero(channels.any(1) & np.isfinite(told.own))
+    own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
+    if len(rows):
+        every = windows(counts, goes_on, float(view.take_grid.count_length(counts.mean())))
+        curves = _curves(view, [every[i] for i in rows], channels[rows])
+        moves = np.array([c.motion >= MOVING for c in curves])
+        usual = float(np.nanmedian(told.own))
+        own[rows], se[rows], _ = _bottoms(curves, moves, told.own[rows], usual, _lasts(goes_on)[rows])
+    return own, se
+
+
+def _lasts(goes_on: Bools) -> Bools:
+    """(k,) to which counts a move leads that went on through the one before."""
+    return np.asarray(np.r_[False, goes_on[:-1]])
 
 
 @dataclass(frozen=True)
@@ -144,22 +154,7 @@ class _Curve:
     seen: float
 
 
-def lags_without(view: View, counts: Floats, goes_on: Bools, told: Lags, parts: Bools) -> tuple[Floats, Floats]:
-    """(k,) lags and standard errors at the counts (k,) as all but some channels (k, D) tell them, in the neighbourhood
-    of what was told; NaN where these tell none, or nothing is left out."""
-    rows = np.flatnonzero(parts.any(1) & np.isfinite(told.own))
-    own, se = np.full(len(counts), np.nan), np.full(len(counts), np.nan)
-    if not len(rows):
-        return own, se
-    every = windows(counts, goes_on, float(view.take_grid.count_length(counts.mean())))
-    usual = float(np.nanmedian(told.own))
-    for i, curve in zip(rows, _curves(view, [every[i] for i in rows], LAGS_S, parts[rows]), strict=True):
-        if curve.motion >= MOVING:
-            own[i], se[i], _ = _bottom(curve, LAGS_S, told.own[i], usual)
-    return own, se * TRUER
-
-
-def _curves(view: View, windows: Sequence[Window], grid: Floats, without: Bools | None = None) -> list[_Curve]:
+def _curves(view: View, windows: Sequence[Window], without: Bools | None = None) -> list[_Curve]:
     """Each window's curve, in the order of the windows; those of as many steps are laid over the take together, and
     some channels (w, D) left out."""
     steps = np.array([max(6, round((w.end - w.start) * STEPS_PER_COUNT)) for w in windows])
@@ -168,11 +163,11 @@ def _curves(view: View, windows: Sequence[Window], grid: Floats, without: Bools 
         same = np.flatnonzero(steps == k)
         for some in np.split(same, range(TOGETHER, len(same), TOGETHER)):
             left = None if without is None else without[some]
-            made |= zip(some.tolist(), _laid(view, [windows[i] for i in some], int(k), grid, left), strict=True)
+            made |= zip(some.tolist(), _laid(view, [windows[i] for i in some], int(k), left), strict=True)
     return [made[i] for i in range(len(windows))]
 
 
-def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats, without: Bools | None) -> list[_Curve]:
+def _laid(view: View, windows: Sequence[Window], steps: int, without: Bools | None) -> list[_Curve]:
     """Squared distance at each lag, how much the reference moves, and how much of both is seen. Axes: windows w,
     lags l, steps k, channels D."""
     start, end = (np.array([getattr(w, name) for w in windows]) for name in ("start", "end"))
@@ -182,7 +177,7 @@ def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats, witho
     weight = (weight / np.maximum(weight.sum(1, keepdims=True), 1e-9)).astype(np.float32)
     lasts = view.take_grid.seconds(end) - view.take_grid.seconds(start)
     independent = np.clip(lasts / INDEPENDENT_S, 1.0, MOST_INDEPENDENT)
-    at = view.take_grid.seconds(counts)[:, None] + grid[:, None]
+    at = view.take_grid.seconds(counts)[:, None] + LAGS_S[:, None]
     inside = np.asarray((_inside(view.take, at) | ~shown[:, None]).all(2))
     reference, take = view.reference_in_noise(counts), view.take_in_noise(at)
     known = np.isfinite(take)
@@ -217,13 +212,13 @@ def _laid(view: View, windows: Sequence[Window], steps: int, grid: Floats, witho
     return [
         _Curve(squared[i], sure[i], independent[i] * own[i], misfit[i], float(motion[i]), float(seen[i]))
         if usable[i]
-        else _nothing(grid)
+        else _nothing()
         for i in range(len(windows))
     ]
 
 
-def _nothing(grid: Floats) -> _Curve:
-    still = np.zeros(len(grid))
+def _nothing() -> _Curve:
+    still = np.zeros(len(LAGS_S))
     return _Curve(still, still > 0, still, still, 0.0, 0.0)
 
 
@@ -249,45 +244,55 @@ def _spread(values: Singles, weight: Singles, shares: Singles | float = 1.0) -> 
     return np.asarray(_mean(values**2, weight, shares) - _mean(values, weight, shares) ** 2)
 
 
-def _has_rival(curve: _Curve, grid: Floats, i: int, usual: float) -> bool:
+def _bottoms(
+    curves: Sequence[_Curve], usable: Bools, near: Floats, usual: float, lasts: Bools
+) -> tuple[Floats, Floats, Floats]:
+    """(k,) lags, standard errors and misfits of those curves that are usable, downhill from `near` (k,); NaN where they
+    don't tell, or not well enough. `lasts` (k,): where the move comes from further than the count before."""
+    read = [_bottom(c, at, usual) if ok else UNKNOWN for c, ok, at in zip(curves, usable, near, strict=True)]
+    own, se, misfit = np.array(read).T
+    se *= [1 + FAINT / max(c.motion, 1.0) for c in curves]
+    sure = se <= LARGEST_SE_S
+    se = np.maximum(se * np.where(lasts, LASTING, TRUER), LEAST_SE_S)
+    return np.where(sure, own, np.nan), np.where(sure, se, np.nan), misfit
+
+
+def _has_rival(curve: _Curve, i: int, usual: float) -> bool:
     """Whether the movement fits nearly as well where it usually is, or as far from it on the other side, as at the
     bottom `i`: then it is not known which. What repeats itself and fits where it usually is, is there."""
-    inner, at = curve.cost[1:-1], grid[1:-1]
+    inner, at = curve.cost[1:-1], LAGS_S[1:-1]
     bottoms = (inner <= curve.cost[:-2]) & (inner <= curve.cost[2:]) & curve.known[1:-1]
-    elsewhere = np.abs(at - grid[i]) > ELSEWHERE_S
-    as_near = np.abs(at - usual) <= abs(grid[i] - usual) + LAG_STEP_S
+    elsewhere = np.abs(at - LAGS_S[i]) > ELSEWHERE_S
+    as_near = np.abs(at - usual) <= abs(LAGS_S[i] - usual) + LAG_STEP_S
     return bool((bottoms & elsewhere & as_near & (inner < curve.cost[i] + NEARLY_AS_WELL)).any())
 
 
-def _fits_rather(curve: _Curve, grid: Floats, i: int, usual: float) -> bool:
+def _fits_rather(curve: _Curve, i: int, usual: float) -> bool:
     """Whether the two are more alike where they usually are than at the bottom `i`, what rests taken in."""
-    there = int(np.abs(grid - usual).argmin())
-    far = abs(grid[i] - usual) > ELSEWHERE_S
+    there = int(np.abs(LAGS_S - usual).argmin())
+    far = abs(LAGS_S[i] - usual) > ELSEWHERE_S
     return bool(far and curve.known[there] and curve.misfit[there] < curve.misfit[i])
 
 
-UNKNOWN = (float("nan"),) * 3
-
-
-def _bottom(curve: _Curve, grid: Floats, near: float, usual: float) -> tuple[float, float, float]:
+def _bottom(curve: _Curve, near: float, usual: float) -> tuple[float, float, float]:
     """The lowest point of the count's own curve reachable downhill from the path, its standard error and its misfit;
     `usual` is the lag of most counts."""
     cost = curve.cost
-    i = int(np.abs(grid - near).argmin())
-    while 0 < i < len(grid) - 1:
+    i = int(np.abs(LAGS_S - near).argmin())
+    while 0 < i < len(LAGS_S) - 1:
         lower = i + 1 if cost[i + 1] < cost[i - 1] else i - 1
         if cost[lower] >= cost[i]:
             break
         i = lower
-    if not 0 < i < len(grid) - 1 or not curve.known[i - 1 : i + 2].all():
+    if not 0 < i < len(LAGS_S) - 1 or not curve.known[i - 1 : i + 2].all():
         return UNKNOWN
-    if _has_rival(curve, grid, i, usual) or _fits_rather(curve, grid, i, usual):
+    if _has_rival(curve, i, usual) or _fits_rather(curve, i, usual):
         return UNKNOWN
-    middle = min(max(i, 2), len(grid) - 3)
+    middle = min(max(i, 2), len(LAGS_S) - 3)
     bend, slope, _ = PARABOLA @ cost[middle - 2 : middle + 3]
     if bend <= 0:
         return UNKNOWN
-    lag = float(np.clip(grid[middle] - slope / (2 * bend), grid[i] - LAG_STEP_S, grid[i] + LAG_STEP_S))
+    lag = float(np.clip(LAGS_S[middle] - slope / (2 * bend), LAGS_S[i] - LAG_STEP_S, LAGS_S[i] + LAG_STEP_S))
     # paths that never fit well (another body, another way there) make the lag as unsure as they are unlike
     misfit = float(curve.misfit[i])
     return lag, float(np.sqrt(max(1.0, misfit) / bend)), misfit

@@ -35,13 +35,17 @@ def shares_of_way(view: View, counts: Floats, lags_s: Floats) -> Floats:
     return np.concatenate([[np.nan], np.where(sizes > A_WAY, own / np.maximum(sizes, A_WAY), np.nan)])
 
 
-def sizes_of_ways(view: View, phrases: Sequence[Floats], lags_s: Sequence[Floats]) -> list[tuple[float, float]]:
+def sizes_of_ways(
+    view: View, phrases: Sequence[Floats], lags_s: Sequence[Floats], arrivals: Sequence[int]
+) -> list[tuple[float, float]]:
     """Of each phrase's counts (k,), the take so much later (k,): how large the upper arms' ways are from the first to
-    the last, as a share of the reference's, and the standard error.
+    the last, as a share of the reference's, and the standard error; `arrivals`: on how many counts they arrive.
 
     The upper arms', as what a forearm does is its elbow's as well. Where each arm is all along, about its own middle,
-    is a share of where the reference's is: robust least squares (Cauchy's weights), so that a count on which it is
-    elsewhere does not make all of them small. An arm that goes further tells more.
+    is a share of where the reference's is: the line of Deming's regression, as both are only estimates and least
+    squares would take the reference's own error for smaller ways; with Cauchy's weights, so that a count on which an
+    arm is elsewhere does not make all of them small. An arm that goes further tells more. Between two arrivals an arm
+    is off alike, so that these are one look.
     """
     steps = [np.arange(counts[0] - STEP, counts[-1] + 1.5 * STEP, STEP) for counts in phrases]
     most = max(map(len, steps))
@@ -50,7 +54,8 @@ def sizes_of_ways(view: View, phrases: Sequence[Floats], lags_s: Sequence[Floats
     inside = np.arange(most) < np.array([len(s) for s in steps])[:, None]
     wanted, shown = view.reference_channels(at), view.take_channels(view.take_grid.seconds(at) + late)
     arms = [i for i, part in enumerate(LIMBS) if part.endswith("upper-arm")]
-    gains = [_gains(wanted[..., 2 * i : 2 * i + 2], shown[..., 2 * i : 2 * i + 2], inside) for i in arms]
+    looks = np.maximum(np.array(arrivals), 1)
+    gains = [_gains(wanted[..., 2 * i : 2 * i + 2], shown[..., 2 * i : 2 * i + 2], inside, looks) for i in arms]
     share, variance, size = (np.array(v) for v in zip(*gains, strict=True))
     tells = size > 0
     telling = tells.sum(0)
@@ -61,24 +66,24 @@ def sizes_of_ways(view: View, phrases: Sequence[Floats], lags_s: Sequence[Floats
     return [(float(s), float(e)) if t else (1.0, 1.0) for s, e, t in zip(of_all, error, told, strict=True)]
 
 
-def _gains(wanted: Floats, shown: Floats, inside: Bools) -> tuple[Floats, Floats, Floats]:
+def _gains(wanted: Floats, shown: Floats, inside: Bools, looks: Floats) -> tuple[Floats, Floats, Floats]:
     """Of each way (p, n, 2), as far as it is `inside` (p, n): by which share it is the wanted one's, the variance of
-    that, and how far it goes, in its own lengths squared: 0 where that is too little to tell."""
+    that from so many `looks` (p,), and how far it goes, in its own lengths squared: 0 where that is too little."""
     known = inside & np.isfinite(wanted).all(2) & np.isfinite(shown).all(2)
     want, got = np.where(known[..., None], wanted, 0.0), np.where(known[..., None], shown, 0.0)
-    enough = known.sum(1)
     weight = known.astype(float)
-    share, size, left = np.ones(len(want)), np.zeros(len(want)), np.zeros(known.shape)
     for _ in range(ROUNDS):
-        total = np.maximum(weight.sum(1), 1e-9)[:, None, None]
-        about, own = (way - (weight[..., None] * way).sum(1, keepdims=True) / total for way in (want, got))
-        size = (weight * (about**2).sum(2)).sum(1)
-        share = (weight * (about * own).sum(2)).sum(1) / np.maximum(size, 1e-9)
-        left = np.linalg.norm(own - share[:, None, None] * about, axis=2)
+        total = np.maximum(weight.sum(1), 1e-9)
+        about, own = (way - ((weight / total[:, None])[..., None] * way).sum(1, keepdims=True) for way in (want, got))
+        size, shows, both = ((weight * (a * b).sum(2)).sum(1) for a, b in ((about, about), (own, own), (about, own)))
+        more, alike = (shows - size) / 2, np.where(both == 0, 1e-9, both)
+        share = (more + np.hypot(more, both)) / alike
+        left = np.linalg.norm(own - share[:, None, None] * about, axis=2) / np.hypot(1, share)[:, None]
         usual = _medians(left, known)
         weight = known / (1 + (left / np.maximum(1.4826 * usual, LEAST_LEFT)[:, None]) ** 2)
-    variance = (weight * left**2).sum(1) / np.maximum(enough - 1, 1) / np.maximum(size, 1e-9)
-    little = (enough < LEAST_STEPS) | (size < LEAST_WAY**2 * total[:, 0, 0])
+    scatter = (weight * left**2).sum(1) / total
+    variance = (1 + share**2) * scatter / looks / np.maximum(size / total, 1e-9)
+    little = (known.sum(1) < LEAST_STEPS) | (size < LEAST_WAY**2 * total)
     return share, variance, np.where(little, 0.0, size)
 
 
