@@ -9,7 +9,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from juxtakine.core.comparing.common_time import CommonTime
-from juxtakine.core.comparing.compare import CompareError, compare, measure, nearest
+from juxtakine.core.comparing.compare import compare, measure, nearest
+from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import FindingKind, Method, PhraseKind, PositionVerdict, TimingVerdict, Whose
 from juxtakine.core.comparing.sides import KnownSides
 from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies

@@ -12,7 +12,8 @@ from scipy.spatial.transform import Rotation
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.passing import PARTS, passing
-from juxtakine.core.comparing.results import FindingKind, Method, TimingVerdict
+from juxtakine.core.comparing.refused import AnotherDance
+from juxtakine.core.comparing.results import Comparison, FindingKind, Method, TimingVerdict
 from juxtakine.core.comparing.sides import mirror_images, unlikeness_by_count
 from juxtakine.core.comparing.timing import lags, windows
 from juxtakine.core.comparing.view import View, build
@@ -109,6 +110,25 @@ def test_who_dances_something_else_on_a_count_leaves_no_move_out(seed: int) -> N
         told = compare(danced(), take, THREE_ROWS, GRID, CommonTime(GRID, Method.SOUND, 1.0)).counts[at]
         assert told.findings
         assert FindingKind.MISSING not in {f.kind for f in told.findings}
+
+
+@pytest.mark.parametrize("seed", [9, 10, 11, 12])
+def test_of_who_dances_something_else_throughout_nothing_is_told_and_of_who_stops_midway_all_up_to_there(
+    seed: int,
+) -> None:
+    def compared(take: Features) -> Comparison:
+        return compare(danced(), take, THREE_ROWS, GRID, CommonTime(GRID, Method.SOUND, 1.0))
+
+    with pytest.raises(AnotherDance, match=r"say where count 1 is .* delete it"):
+        compared(noisy(danced(seed)))
+    dance = danced()
+    stops = int(GRID.seconds(12.3) * RATE)
+    vectors = dance.vectors.copy()
+    vectors[stops:] = vectors[stops]
+    told = compared(noisy(replace(dance, vectors=vectors), seed)).counts
+    assert [r.timing.verdict for r in told[1:12]] == [TimingVerdict.ON] * 11
+    assert not any(r.findings for r in told[1:12])
+    assert any(r.findings for r in told[13:])
 
 
 @pytest.mark.parametrize("lag_s", [0.3, -0.3])

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.movement.tracks import Track

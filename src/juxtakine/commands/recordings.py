@@ -85,7 +85,7 @@ def beats(arguments: argparse.Namespace) -> int:
 
 
 def compare(arguments: argparse.Namespace) -> int:
-    from juxtakine.core.comparing.compare import CompareError
+    from juxtakine.core.comparing.refused import CompareError
     from juxtakine.core.comparing.sides import KnownSides
     from juxtakine.core.counting.grids import GridError
     from juxtakine.core.counting.lines import LineError

@@ -5,7 +5,7 @@ import json
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.sides import UNSAID, KnownSides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Score, Sheet, SheetError, check

@@ -4,7 +4,8 @@ import shutil
 from collections.abc import Callable
 from pathlib import Path
 
-from juxtakine.core.comparing.compare import CompareError, nearest, told
+from juxtakine.core.comparing.compare import nearest, told
+from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Comparison
 from juxtakine.core.comparing.styles import Measured, nearer_style
 from juxtakine.core.movement.following import NobodyThere

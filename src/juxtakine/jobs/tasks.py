@@ -9,7 +9,7 @@ import uuid
 
 from sqlalchemy.exc import OperationalError
 
-from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import flow, intake
 from juxtakine.jobs.app import app

@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 from juxtakine.core.comparing.common_movement import match_movements
 from juxtakine.core.comparing.common_sound import match_sounds
 from juxtakine.core.comparing.common_time import CommonTime, settled
-from juxtakine.core.comparing.compare import CompareError, measure, told
+from juxtakine.core.comparing.compare import measure, told
+from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.core.comparing.sides import UNSAID, KnownSides
 from juxtakine.core.comparing.styles import Measured

@@ -1,6 +1,6 @@
 """Where the counts lie in another clip of the same routine, and how it shows the dance beside the first one."""
 
-from juxtakine.core.comparing.compare import ANOTHER_DANCE, CompareError
+from juxtakine.core.comparing.refused import ANOTHER_DANCE, AnotherDance, CompareError
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet
@@ -40,6 +40,8 @@ def placed(first: Recording, other: Recording, sheet: Sheet, grid: Grid, said: S
         made = compared(first, other, sheet, grid, said)
     except NoCommonTime as nowhere:
         raise NoCommonTime(ELSEWHERE) from nowhere
+    except AnotherDance as other:
+        raise CompareError(OTHERWISE) from other
     if made.unlikeness > ANOTHER_DANCE:
         raise CompareError(OTHERWISE)
     whole = [c for c in made.counts if c.count.at.denominator == 1]

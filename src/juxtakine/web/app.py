@@ -9,7 +9,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse
 from starlette.middleware.gzip import GZipMiddleware
 
-from juxtakine.core.comparing.compare import CompareError
+from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.counting.grids import GridError
 from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.sheets import SheetError

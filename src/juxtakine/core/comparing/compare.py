@@ -12,6 +12,7 @@ from juxtakine.core.comparing.counts_off import SHIFTS, carried_on, counts_off
 from juxtakine.core.comparing.evidence import Evidence
 from juxtakine.core.comparing.passing import PARTS, passing
 from juxtakine.core.comparing.position import positions
+from juxtakine.core.comparing.refused import ANOTHER_DANCE, check_alike, check_seen, inside_of
 from juxtakine.core.comparing.results import (
     Alignment,
     Comparison,
@@ -29,15 +30,12 @@ from juxtakine.core.comparing.view import View, build
 from juxtakine.core.comparing.ways import shares_of_way, sizes_of_ways
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
-from juxtakine.core.movement.features import LIMBS, Features, seen
+from juxtakine.core.movement.features import LIMBS, Features
 from juxtakine.core.movement.tracks import Bools, Floats
 
 LEAST_FOR_LINE = 8
 REFIT_S = 0.03
 """A constant lag beyond this is taken out of the fit of the view, which is then made again."""
-ANOTHER_DANCE = 0.6
-"""What is left between a take and a reference of which more is not the same dance, or not at these counts: of made-up
-pairs the same dance leaves 0.26 at most, another one at least 1.1."""
 SCATTERED_S, SLIPS_S, LEFT_IN_PARTS = 0.03, 0.08, 0.4
 """A slip for good: lags that scatter by more, lie later by more after it, and of whose scatter no more is left in its
 two parts. (Of a drift half would be.)"""
@@ -47,12 +45,6 @@ ELSEWHERE_DEG = 16.0
 """Mean over the limbs beyond which somebody is not where the reference is. (Of 195 lags that are told on 550 tuning
 pairs, right ones leave 15 at most, and six of thirteen that are false 17 to 37.)"""
 NEARLY = 0.95
-LEAST_SEEN = 0.5
-"""Share of the sheet's stretch in which the person must be seen for anything to be said."""
-
-
-class CompareError(ValueError):
-    """Two recordings that can't be compared; the message is a sentence for the student."""
 
 
 def compare(
@@ -78,11 +70,11 @@ def measure(
     reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime,
     sides: KnownSides = UNSAID,
 ) -> Measured:  # fmt: skip
-    """Each count by itself. Raises SheetError, and CompareError where too little of a person is seen."""
+    """Each count by itself. Raises SheetError; CompareError where too little of a person is seen, or another dance."""
     counts = expand(sheet)
     at, goes_on = np.array([float(c.at) for c in counts]), np.array([c.goes_on for c in counts])
-    _check_seen(reference, reference_grid, at, "The instructor", "the reference")
-    _check_seen(take, common.grid, at, "You", "the take")
+    check_seen(reference, reference_grid, at, "The instructor", "the reference")
+    check_seen(take, common.grid, at, "You", "the take")
     view, mirrored, common, off = _followed(sides, reference, take, reference_grid, common, at)
     reference, take = view.reference, view.take
     lags = timing.lags(view, at, goes_on)
@@ -108,13 +100,14 @@ def measure(
     if astray.any():
         late[astray], places[astray] = np.nan, constant
         poses = positions(view, counts, places)
-    inside = _inside(reference, reference_grid, at) & _inside(take, danced, at)
+    inside = inside_of(reference, reference_grid, at) & inside_of(take, danced, at)
     judged = danced.seconds(at) + places
     times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), judged, grid.count_length(at)])
     results = tuple(
         _count(c, i, lags, error_s, poses[i], times[i], bool(inside[i]))
         for i, (c, error_s) in enumerate(zip(counts, late.tolist(), strict=True))
     )
+    check_alike(view.unlikeness, results)
     alignment = Alignment(
         common.method,
         float(grid.seconds(0.0) - reference_grid.seconds(0.0)),
@@ -265,27 +258,6 @@ def _straightened(grid: Grid, at: Floats, lags: timing.Lags) -> Grid:
         return grid
     slope, height, _, _ = theilslopes(lags.own[good], at[good])
     return Grid(tuple(Anchor(a.at, a.seconds + height + slope * float(a.at)) for a in grid.anchors))
-
-
-def _check_seen(features: Features, grid: Grid, at: Floats, who: str, where: str) -> None:
-    """Counts beyond the recording do not matter here: a short take is measured as far as it goes."""
-    if len(features.seconds) < 2:
-        raise CompareError(f"Nobody was found in {where}. The whole body has to be in the picture.")
-    stretch = np.arange(at[0], at[-1] + 0.25, 0.25)
-    inside = stretch[_inside(features, grid, stretch)]
-    if not len(inside):
-        raise CompareError(f"None of the sheet's counts lies inside {where}. Look where its count 1 is.")
-    share = float((seen(features.at(grid.seconds(inside))).mean(1) > 0.5).mean())
-    if share < LEAST_SEEN:
-        raise CompareError(
-            f"{who} can be seen in only {share:.0%} of the counts of {where}. "
-            "Film again with the whole body in shot, in enough light."
-        )
-
-
-def _inside(features: Features, grid: Grid, at: Floats) -> Bools:
-    seconds = grid.seconds(at)
-    return np.asarray((seconds >= features.seconds[0]) & (seconds <= features.seconds[-1]))
 
 
 def _tempo_ratio(reference: Grid, take: Grid, at: Floats) -> float:
