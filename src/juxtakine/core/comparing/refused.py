@@ -51,12 +51,11 @@ def check_seen(features: Features, grid: Grid, at: Floats, who: str, where: str)
 
 
 def check_alike(unlikeness: float, results: Sequence[CountResult]) -> None:
-    """Raises AnotherDance. Who dances one phrase and then stands is told so."""
+    """Raises AnotherDance. Who dances some of it, and then stands, is told so."""
     moves = [r for r in results if r.moves and r.count.timed and not (r.count.hold or r.count.goes_on)]
-    rows = [
-        [r.timing.error_ms is not None for r in moves if r.count.phrase == n] for n in {r.count.phrase for r in moves}
-    ]
-    if unlikeness > ANOTHER_DANCE and all(np.mean(row) < TIMED for row in rows):
+    phrases = {r.count.phrase for r in moves}
+    timed = [[r.timing.error_ms is not None for r in moves if r.count.phrase == n] for n in phrases]
+    if moves and unlikeness > ANOTHER_DANCE and all(np.mean(phrase) < TIMED for phrase in timed):
         raise AnotherDance(OTHERWISE)
 
 
