@@ -184,10 +184,15 @@ def test_a_part_that_is_off_is_shown_where_it_was_judged_and_it_plays_from_the_c
     page.keyboard.press("a")
     page.keyboard.press("Space")
     expect(page.locator("video[aria-label='you, take 1']")).to_be_visible()
-    page.wait_for_timeout(1500)
-    reference, take = counts_shown(page, clock)
-    assert reference > 15
-    assert take == pytest.approx(reference, abs=0.1)
+    apart = []  # a busy machine holds up now the one clip and now the other
+    for _ in range(100):
+        page.wait_for_timeout(200)
+        reference, take = counts_shown(page, clock)
+        apart += [take - reference] if reference > 14.5 else []
+        if reference > 17:
+            break
+    assert reference > 17
+    assert float(np.median(apart)) == pytest.approx(0, abs=0.1)
 
 
 def test_both_dancers_fill_their_panes_and_nothing_of_them_is_cut_off(empty: Stack, compared: str, page: Page) -> None:
