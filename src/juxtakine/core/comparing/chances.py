@@ -20,7 +20,7 @@ EVEN_ODDS = {
     "trunk": 1.8,
     "thigh": 2.9,
     "shin": 3.4,
-    "level": 3.3,
+    "level": 2.9,
     "hips": 1.0,
     "spread": 3.2,
     "facing": 2.9,
@@ -33,9 +33,8 @@ odds they grow ever more slowly, and below them fall ever quicker. By maximum li
 of a part that is off alone (`causes.ALONE`), on 3947 parts of 1860 tuning pairs that are further off than what passes,
 and the even odds anew, and rounded up, on 2306 of 1000 pairs since what is carried along tells (of torso and trunk on
 800 of them; legs that are off as one are too few, and taken to be as arms are; hips whose legs are bent for it, which
-is on none of 400, are believed from one standard error on); one in seven was taken to be near a fault by chance. Level
-and spread once more on 1200 other tuning pairs, on which 14 of the 26 that were said to be 50 to 90 % sure were so (all
-else came true as said)."""
+is on none of 400, are believed from one standard error on); one in seven was taken to be near a fault by chance. Spread
+once more on 1200 other tuning pairs, on which 5 of the 9 that were said to be 50 to 90 % sure were so."""
 ROOTS = {"upper-arm": "arm", "thigh": "leg", "torso": "trunk", "level": "hips"}
 """What these are with what they carry: they are known better, and less is mistaken of both alike. (A body with its
 head is as it is by itself.)"""
