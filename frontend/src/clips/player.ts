@@ -12,6 +12,8 @@ export type Stretch = { from: number; to: number };
 
 /** Seconds: beyond this the take is put right by a jump, below it by a little more or less speed. */
 const JUMP = 0.4;
+/** Seconds by which one clip may be ahead; then it waits: a busy machine holds up now the one and now the other. */
+const WAIT = 0.1;
 /** Share of its speed by which the take is hurried or held back for each second that it is off. */
 const PULL = 2;
 /** Changes of speed below this share are not worth making. */
@@ -37,6 +39,8 @@ export class Player {
   #listeners = new Set<() => void>();
   #clicked = 0;
   #jumping = false;
+  /** The leading clip was stopped until the other comes along. */
+  #waits = false;
   #click = clicker();
 
   subscribe = (listener: () => void) => {
@@ -131,10 +135,12 @@ export class Player {
     if (!this.playing || !lead) return;
     requestAnimationFrame(this.#tick);
     if (this.#jumping) return;
+    // a key of the machine's, or headphones that were pulled out
+    if (lead.paused && !lead.ended && !this.#waits) return this.pause();
     this.seconds = lead.currentTime;
     if (this.loop && this.seconds >= this.loop.to) this.#jump(this.loop.from);
     else {
-      if (follow) this.#keepUp(follow);
+      if (follow) this.#keepUp(lead, follow);
       this.#clicks();
     }
     this.#tell();
@@ -155,26 +161,39 @@ export class Player {
     const { lead, follow } = this.#videos;
     if (!lead) return;
     lead.playbackRate = this.percent / 100;
-    lead.play().catch(() => this.pause());
-    if (follow) this.#keepUp(follow);
+    this.#wait(lead, false);
+    if (follow) this.#keepUp(lead, follow);
   }
 
-  #keepUp(follow: HTMLVideoElement) {
+  #keepUp(lead: HTMLVideoElement, follow: HTMLVideoElement) {
     const wanted = this.#following(this.seconds);
-    if (wanted === null || wanted < 0 || wanted >= follow.duration) {
+    const there = wanted !== null && wanted >= 0 && wanted < follow.duration && !follow.error;
+    if (!there) {
       follow.pause();
+      if (this.#waits) this.#wait(lead, false);
       return;
     }
     if (follow.seeking) return;
     const off = follow.currentTime - wanted;
-    if (Math.abs(off) > JUMP) follow.currentTime = wanted;
-    if (follow.paused) follow.play().catch(() => {});
+    if (Math.abs(off) > JUMP) {
+      this.#jump(this.seconds);
+      return;
+    }
+    if (this.#waits !== off < -WAIT) this.#wait(lead, !this.#waits);
+    if (off > WAIT) follow.pause();
+    else if (follow.paused) follow.play().catch(() => {});
     const soon = this.#following(this.seconds + 0.1) ?? wanted;
     const pull = Math.max(-0.3, Math.min(PULL * off, 0.3));
     const rate = (this.percent / 100) * ((soon - wanted) / 0.1) * (1 - pull);
     // each change costs the browser a moment, in which the take would fall behind again
     if (Math.abs(rate / follow.playbackRate - 1) > STEADY)
       follow.playbackRate = Math.max(0.1, Math.min(rate, 4));
+  }
+
+  #wait(lead: HTMLVideoElement, waits: boolean) {
+    this.#waits = waits;
+    if (waits) lead.pause();
+    else lead.play().catch((refused: DOMException) => refused.name !== 'AbortError' && this.pause());
   }
 
   #following(seconds: number): number | null {
