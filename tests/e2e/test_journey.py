@@ -1,7 +1,6 @@
 """A student's way in a real browser: from nothing to the looping of the worst eight. The tests follow each other."""
 
 import re
-from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -302,13 +301,13 @@ def test_the_worst_eight_loops_with_its_run_in(empty: Stack, compared: str, page
     assert (loop["run_in"], loop["start"], loop["end"]) == (16, 18, 24)
     page.wait_for_function("[...document.querySelectorAll('video')].every(v => v.readyState >= 3)")
     page.locator("body").press("Space")
-    seen = []
-    for _ in range(60):
+    seen = [float(loop["run_in"])]
+    while len(seen) < 300 and seen[-1] > max(seen) - 4:
         page.wait_for_timeout(100)
         seen.append(counts_shown(page, result["clock"])[0])
     assert min(seen) > loop["run_in"] - 0.2
-    assert max(seen) < loop["end"] + 0.5
-    assert any(b < a - 4 for a, b in pairwise(seen)), "it never came round"
+    assert loop["end"] - 2 < max(seen) < loop["end"] + 0.5
+    assert len(seen) < 300, "it never came round"
 
 
 def test_a_take_can_be_laid_by_hand_and_deleted(empty: Stack, compared: str, page: Page) -> None:
