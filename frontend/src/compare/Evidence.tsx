@@ -9,9 +9,12 @@ export function Evidence({ words }: { words: CountWords | undefined }) {
       <h3 className="phone:hidden">{off ? 'What was off' : 'What was seen'}</h3>
       <ul className="text-[14.5px]">
         {words.remarks.map((r) => (
-          <li key={r.text} className={`flex gap-2 py-[3px] phone:py-0 ${r.off ? 'font-[650]' : 'text-soft'}`}>
+          <li
+            key={r.text}
+            className={`flex gap-2 py-[3px] phone:block phone:py-0 ${r.off ? 'font-[650]' : 'text-soft'}`}
+          >
             <span>{r.text}</span>
-            <span className="ml-auto whitespace-nowrap font-[450] text-soft phone:hidden">{r.note}</span>
+            <span className="ml-auto whitespace-nowrap font-[450] text-soft phone:ml-2">{r.note}</span>
           </li>
         ))}
       </ul>

@@ -50,7 +50,7 @@ export function Looking({
         moment={judged ? moment?.words : ''}
         className="h-[286px] phone:h-[104px]"
       />
-      <div className="phone:max-h-[104px] phone:overflow-auto">
+      <div className="phone:max-h-[136px] phone:overflow-auto">
         {place && (
           <div className="flex items-baseline gap-3 whitespace-nowrap bench:pb-[11px]">
             <b className="text-[44px] leading-none phone:text-[30px]">{place.cell.label}</b>
