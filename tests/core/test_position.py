@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.noise import cues, elsewhere, standard_error, telling
+from juxtakine.core.comparing.noise import cues, elsewhere, standard_error, standard_errors, telling
 from juxtakine.core.comparing.poses import Poses
 from juxtakine.core.comparing.results import Comparison, CountResult, FindingKind
 from juxtakine.core.movement.body import Part, mirrored_part
@@ -90,12 +90,33 @@ def test_from_elsewhere_what_points_up_is_known_better_than_what_points_aside(
     assert elsewhere(part, poses(part, 0.3, 0.0))[0] == 1
 
 
+@given(st.floats(0, 0.7), st.floats(0.1, 1), st.floats(0.2, 1))
+def test_how_wide_the_feet_stand_is_known_less_well_the_deeper_they_stand_and_where_both_disagree(
+    slant: float, deep: float, disagree: float
+) -> None:
+    def known(slant: float, *feet: float) -> float:
+        there = replace(
+            poses(Part.TORSO, 0.3, 0.0), depth_shown=np.array([slant, 0]), feet_depth=np.array(feet)[:, None]
+        )
+        return float(standard_errors(Part.SPREAD, np.zeros(1), there)[0])
+
+    assert known(slant, 0, 0) == known(0, deep, 0) == known(0, 0, 0)
+    assert known(slant, deep, 0) == known(slant, -deep, 0) >= known(0, deep, 0)
+    assert known(slant, 0, disagree) > known(slant, 0, 0)
+
+
+def test_feet_that_are_too_near_are_told_from_elsewhere_too() -> None:
+    moved = routine().adjust(30, l_fx=-0.07, r_fx=0.07).inexact(21)
+    found = at(compared(danced(moved, orbit_deg=33)), 30).findings
+    assert [(f.kind, "too narrow" in f.text) for f in found if f.sure] == [(FindingKind.SPREAD, True)]
+
+
 def poses(part: Part, across: float, facing: float) -> Poses:
     """One count on which the part reaches so far to the picture's right in both."""
     vectors = np.zeros((1, len(LIMBS), 2))
     vectors[0, LIMBS.index(part)] = across, 0.4
-    both = np.array([facing]), np.array([facing])
-    return Poses(vectors, vectors, {}, {}, both, {}, np.zeros((1, len(LIMBS))), np.zeros(2), (np.zeros(1), np.zeros(1)))
+    both, still = (np.array([facing]), np.array([facing])), (np.zeros(1), np.zeros(1))
+    return Poses(vectors, vectors, {}, {}, both, {}, np.zeros((1, len(LIMBS))), np.zeros(2), np.zeros((2, 1)), still)
 
 
 def test_a_larger_fault_holds_less_and_needs_more() -> None:

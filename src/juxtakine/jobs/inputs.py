@@ -21,7 +21,7 @@ from juxtakine.store.models import Clip, Role, Routine, Step
 
 AT_TEMPO = 0.1
 """A reference whose tempo differs by a larger share from the first one's is used where somebody chooses it."""
-COMPARING_VERSION = 25
+COMPARING_VERSION = 26
 """Raised when the same recordings would be told differently."""
 
 

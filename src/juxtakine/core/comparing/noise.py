@@ -19,8 +19,11 @@ from juxtakine.core.movement.body import ARMS, Part, kind_of
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Floats
 
-DEPTH_OF_FEET = 0.12
-"""How well it is known how far one foot is before the other, in leg lengths."""
+DEPTH_OF_FEET = 0.42
+"""How well it is known how far one foot is before the other, as a share of that."""
+MISPLACED, ALIKE = 0.2, 0.1
+"""Where that is told more differently of the two dancers than by so many leg lengths, a foot of one of them is not
+where it is thought to be, as after a kick: so much of what is more is not known of the spread."""
 FROM_ELSEWHERE = {"upper-arm": (2.5, 1.0), "forearm": (3.0, 1.0), "shin": (1.0, 0.7)}
 """How much less is known of a part, by the sine of the angle between the cameras, along where depth shows in the turned
 picture and across it: what was not known of its depth shows from another place, to the side, and arms point at the
@@ -52,7 +55,7 @@ WEIGHTS: dict[str, Weights] = {
     "thigh": Weights(0.941, 0.436, 8.353, 0.691, 1.600, 0.000),
     "shin": Weights(0.941, 0.379, 5.412, 1.706, 0.165, 35.294),
     "level": Weights(0.017, 0.000, 0.000, 0.043, 0.005, 0.000),
-    "spread": Weights(0.019, 0.000, 0.000, 0.050, 0.000, 0.000),
+    "spread": Weights(0.020, 0.000, 0.000, 0.031, 0.000, 0.000),
     "facing": Weights(4.200, 0.000, 0.000, 5.500, 4.000, 20.000),
 }
 
@@ -82,7 +85,9 @@ def standard_errors(part: Part, error: Floats, poses: Poses) -> Floats:
     """
     by_view = standard_error(part, telling(part, poses))
     if part is Part.SPREAD:
-        by_view = np.hypot(by_view, poses.slant * DEPTH_OF_FEET)
+        deep, differs = np.abs(poses.feet_depth)
+        turned = poses.slant * DEPTH_OF_FEET * deep
+        by_view = np.sqrt(by_view**2 + turned**2 + (MISPLACED * np.maximum(differs - ALIKE, 0)) ** 2)
     if part is Part.TORSO:
         by_view = np.hypot(by_view, poses.lean[1])
     by_view = by_view * elsewhere(part, poses)

@@ -30,8 +30,9 @@ class Poses:
 
     `facing` (k,) of both, 0 towards their own camera: what can be seen of them; `yaws` (k,) how body and head are meant
     to face both cameras; `doubt` (k, 10) of both segments together, in degrees; `depth_shown` (2,) where in the turned
-    picture depth shows, and how much of it. `lean` (k,) of the torsos in degrees, with no depth explained, and what a
-    standard error of its depth would change of it.
+    picture depth shows, and how much of it; `feet_depth` (2, k) in leg lengths how much further away the left foot is
+    than the right one in the reference, and how much more of it is told of the take than there should be. `lean` (k,)
+    of the torsos in degrees, with no depth explained, and what a standard error of its depth would change of it.
     """
 
     want: Floats
@@ -42,6 +43,7 @@ class Poses:
     yaws: dict[Part, tuple[Floats, Floats]]
     doubt: Floats
     depth_shown: Floats
+    feet_depth: Floats
     lean: tuple[Floats, Floats]
 
     @property
@@ -90,7 +92,14 @@ def poses_of(view: View, at: Floats, lags_s: Floats, turned_by: Floats | None = 
     facing = yaws[Part.FACING][0], _mean(own_facing, np.isfinite(own_facing))
     torso = LIMBS.index(Part.TORSO)
     lean = _lean(wanted[:, 2 * torso : 2 * torso + 2], shown[:, torso], ref_doubt[:, torso, 1], view.depth_shown)
-    return Poses(limbs, shown, flat, parts, facing, yaws, doubt, view.depth_shown, lean)
+    feet_depth = _feet_depth(view, ref.feet, shown_take[middle].feet).reshape(2, *ref_s.shape)
+    deep = np.array([_mean(d, np.isfinite(d)) for d in feet_depth])
+    return Poses(limbs, shown, flat, parts, facing, yaws, doubt, view.depth_shown, deep, lean)
+
+
+def _feet_depth(view: View, reference: Floats, take: Floats) -> Floats:
+    """(2, n) of the feet of both (n, 3): the reference's depth, and how much more of it the take has than there."""
+    return np.stack([reference[:, 2], take[:, 2] - view.turn.apply(reference)[:, 2]])
 
 
 def _lean(want: Floats, got: Floats, depth_error: Floats, depth_shown: Floats) -> tuple[Floats, Floats]:
