@@ -94,15 +94,21 @@ def test_from_elsewhere_what_points_up_is_known_better_than_what_points_aside(
 def test_how_wide_the_feet_stand_is_known_less_well_the_deeper_they_stand_and_where_both_disagree(
     slant: float, deep: float, disagree: float
 ) -> None:
-    def known(slant: float, *feet: float) -> float:
+    def known(slant: float, deep: float, disagree: float, in_the_air: float = 0.3) -> float:
+        """On the first of two counts, where the foot is in the air on the second or is not."""
+        each, feet = np.array([0.9, 0.9]), np.array([0.3, in_the_air])
         there = replace(
-            poses(Part.TORSO, 0.3, 0.0), depth_shown=np.array([slant, 0]), feet_depth=np.array(feet)[:, None]
+            poses(Part.TORSO, 0.3, 0.0),
+            flat={Part.LEVEL: (each, each), Part.SPREAD: (feet, feet)},
+            depth_shown=np.array([slant, 0]),
+            feet_depth=np.array([[deep] * 2, [disagree] * 2]),
         )
-        return float(standard_errors(Part.SPREAD, np.zeros(1), there)[0])
+        return float(standard_errors(Part.SPREAD, np.zeros(2), there)[0])
 
     assert known(slant, 0, 0) == known(0, deep, 0) == known(0, 0, 0)
     assert known(slant, deep, 0) == known(slant, -deep, 0) >= known(0, deep, 0)
     assert known(slant, 0, disagree) > known(slant, 0, 0)
+    assert known(0.3, 0, 0, np.nan) > known(0.3, 0, 0) == known(0, 0, 0, np.nan)
 
 
 def test_feet_that_are_too_near_are_told_from_elsewhere_too() -> None:

@@ -19,8 +19,9 @@ from juxtakine.core.movement.body import ARMS, Part, kind_of
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Floats
 
-DEPTH_OF_FEET = 0.42
-"""How well it is known how far one foot is before the other, as a share of that."""
+DEPTH_OF_FEET, HANGING = 0.42, 0.4
+"""How well it is known how far one foot is before the other, as a share of that; and in leg lengths, where the feet are
+off the floor all the time: one that hangs before the other, as in a low kick, may be taken to stand beside it."""
 MISPLACED, ALIKE = 0.2, 0.1
 """Where that is told more differently of the two dancers than by so many leg lengths, a foot of one of them is not
 where it is thought to be, as after a kick: so much of what is more is not known of the spread."""
@@ -85,9 +86,7 @@ def standard_errors(part: Part, error: Floats, poses: Poses) -> Floats:
     """
     by_view = standard_error(part, telling(part, poses))
     if part is Part.SPREAD:
-        deep, differs = np.abs(poses.feet_depth)
-        turned = poses.slant * DEPTH_OF_FEET * deep
-        by_view = np.sqrt(by_view**2 + turned**2 + (MISPLACED * np.maximum(differs - ALIKE, 0)) ** 2)
+        by_view = np.hypot(by_view, _feet_open(poses))
     if part is Part.TORSO:
         by_view = np.hypot(by_view, poses.lean[1])
     by_view = by_view * elsewhere(part, poses)
@@ -97,6 +96,15 @@ def standard_errors(part: Part, error: Floats, poses: Poses) -> Floats:
         return np.asarray(by_view)
     ratio = float(np.median(np.abs(error[good]) / by_view[good])) * (1.4826 if plain else 1 / 1.1774)
     return np.asarray(by_view * max(1.0, ratio))
+
+
+def _feet_open(poses: Poses) -> Floats:
+    """(k,) what is left open of how wide the feet stand by where they stand in depth, in leg lengths."""
+    deep, differs = np.nan_to_num(np.abs(poses.feet_depth))
+    legs, steps = (np.isfinite(poses.flat[part][0]) for part in (Part.LEVEL, Part.SPREAD))
+    off_the_floor = float((legs & ~steps).sum() / max(legs.sum(), 1))
+    turned = poses.slant * (DEPTH_OF_FEET * deep + HANGING * off_the_floor)
+    return np.asarray(np.hypot(turned, MISPLACED * np.maximum(differs - ALIKE, 0)))
 
 
 def elsewhere(part: Part, poses: Poses) -> Floats:
