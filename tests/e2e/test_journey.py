@@ -119,11 +119,8 @@ def standing(page: Page, clock: list[dict[str, float]]) -> tuple[float, float]:
     return counts_shown(page, clock)
 
 
-def together(page: Page, clock: list[dict[str, float]]) -> list[float]:
-    """How far the take is ahead while both play, s: looked at until they have run on together for two seconds.
-
-    A busy machine holds up now the one and now the other, and the other one waits.
-    """
+def together(page: Page, clock: list[dict[str, float]]) -> None:
+    """Both play on at one count, sooner or later: a busy machine holds up now the one and now the other."""
     seen: list[float] = []
     apart: list[float] = []
     while len(seen) < 20 or seen[-1] < seen[-20] + 1 or float(np.median(np.abs(apart[-20:]))) > FRAME_S:
@@ -132,7 +129,6 @@ def together(page: Page, clock: list[dict[str, float]]) -> list[float]:
         reference, take = counts_shown(page, clock)
         seen.append(reference)
         apart.append((take - reference) * 60 / lantern_quay.BPM)
-    return apart
 
 
 def test_a_row_is_checked_while_it_is_typed_and_mended_with_one_key(empty: Stack, routine: str, page: Page) -> None:
