@@ -52,8 +52,8 @@ def without_workers(stack: Stack) -> str:
     """A database of its own on the run's server: a worker's sweep would take the jobs that a test makes by hand."""
     made = make_url(stack.backing.database_url)
     with create_engine(made).connect() as connection:
-        connection.execute(text("CREATE DATABASE without_workers CHARACTER SET utf8mb4 COLLATE utf8mb4_bin"))
-    url = made.set(database="without_workers").render_as_string(hide_password=False)
+        connection.execute(text("CREATE DATABASE juxtakine_without_workers CHARACTER SET utf8mb4 COLLATE utf8mb4_bin"))
+    url = made.set(database="juxtakine_without_workers").render_as_string(hide_password=False)
     migrate(url)
     return url
 

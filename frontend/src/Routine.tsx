@@ -1,12 +1,13 @@
 /** One routine: the screen that the address names, and the tabs between its screens. */
 import { useEffect } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
+import { isAway } from './api/client';
 import { useProgress, useRoutine } from './api/queries';
 import { Compare } from './compare/Compare';
 import { Count } from './count/Count';
 import { Redrill } from './redrill/Redrill';
 import { Page, type Tab } from './ui/Page';
-import { Trouble, Waiting } from './ui/Said';
+import { Away, Trouble, Waiting } from './ui/Said';
 import { Watch } from './watch/Watch';
 
 const SCREENS = { watch: Watch, count: Count, compare: Compare, redrill: Redrill };
@@ -19,11 +20,16 @@ export function Routine() {
   useEffect(() => {
     document.title = title ? `${title}, Juxtakine` : 'Juxtakine';
   }, [title]);
-  useProgress(Number(id));
+  const progress = useProgress(Number(id));
   const tabs = useTabs(screen ?? '');
   if (routine.data && screen && screen in SCREENS) {
     const Screen = SCREENS[screen as Name];
-    return <Screen key={routine.data.id} routine={routine.data} tabs={tabs} />;
+    return (
+      <>
+        {isAway(progress.error) && <Away>{progress.error?.message}</Away>}
+        <Screen key={routine.data.id} routine={routine.data} tabs={tabs} />
+      </>
+    );
   }
   if (routine.data) return <Navigate to="../count" relative="path" replace />;
   return (

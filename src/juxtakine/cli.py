@@ -7,18 +7,32 @@ from collections.abc import Callable
 from pathlib import Path
 
 from juxtakine.commands import recordings, servers, sheets
-from juxtakine.commands.said import FOLLOW, Refused
-from juxtakine.settings import settings
+from juxtakine.commands.said import FOLLOW, REFUSED, Refused, port, seconds
+from juxtakine.settings import SettingsError, settings
+
+USAGE, INTERRUPTED = 2, 130
 
 
 def main(argv: list[str] | None = None) -> int:
-    arguments = _parser().parse_args(argv)
-    run: Callable[[argparse.Namespace], int] = arguments.run
     try:
+        arguments = _parser().parse_args(argv)
+        run: Callable[[argparse.Namespace], int] = arguments.run
         return run(arguments)
     except Refused as refusal:
-        print(f"juxtakine: {refusal}", file=sys.stderr)
-        return refusal.status
+        return _leave(str(refusal), refusal.status)
+    except SettingsError as error:
+        return _leave(str(error), USAGE)
+    except OSError as error:
+        return _leave(f"{error.filename or 'this'}: {error.strerror or error}", REFUSED)
+    except MemoryError:
+        return _leave("this is more than the memory of this machine holds", REFUSED)
+    except KeyboardInterrupt:
+        return _leave("stopped", INTERRUPTED)
+
+
+def _leave(sentence: str, status: int) -> int:
+    print(f"juxtakine: {sentence}", file=sys.stderr)
+    return status
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -33,8 +47,8 @@ def _parser() -> argparse.ArgumentParser:
     track = command("track", recordings.track, "landmarks of one body over a clip")
     track.add_argument("clip", type=Path)
     track.add_argument("-o", dest="out", type=Path, required=True, help="the TRACK file to write (.npz)")
-    track.add_argument("--from", dest="start_s", type=float, help="seconds")
-    track.add_argument("--to", dest="end_s", type=float, help="seconds")
+    track.add_argument("--from", dest="start_s", type=seconds, help="seconds")
+    track.add_argument("--to", dest="end_s", type=seconds, help="seconds")
     track.add_argument("--follow", **FOLLOW)
     track.add_argument("--model", choices=("full", "heavy"), default=settings().model)
 
@@ -73,10 +87,11 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument("--model", choices=("full", "heavy"), help="of the pose estimator; else that of a TRACK given")
 
     serve = command("serve", servers.serve, "the web server alone")
-    serve.add_argument("--port", type=int, default=settings().web_port)
+    serve.add_argument("--port", type=port, default=settings().web_port)
     command("worker", servers.work, "one worker alone")
     command("demo", servers.demo, "load the demo data")
-    command("doctor", servers.doctor, "what is missing or wrong")
+    doctor = command("doctor", servers.doctor, "what is missing or wrong, and whether it is running")
+    doctor.add_argument("--repair", action="store_true", help="make clips and database agree; says what was done")
     return parser
 
 

@@ -224,21 +224,6 @@ def test_a_file_that_is_not_there_is_said(files: dict[str, Path], tmp_path: Path
     assert (done.returncode, done.stderr.count("\n")) == (3, 1)
 
 
-def test_doctor_says_what_is_missing(tmp_path: Path) -> None:
-    well = run("doctor", var=tmp_path)
-    assert (well.returncode, well.stdout) == (0, "Nothing is missing.\n")
-    environment = os.environ | {
-        "JUXTAKINE_MODELS": str(tmp_path),
-        "JUXTAKINE_VAR": str(tmp_path),
-        "PATH": str(tmp_path),
-    }
-    ill = subprocess.run(
-        [sys.executable, "-m", "juxtakine.cli", "doctor"], env=environment, capture_output=True, text=True
-    )
-    assert ill.returncode == 1
-    assert "The pose model full is not in" in ill.stdout
-
-
 def test_the_beat_is_told_of_a_clip_and_of_a_sound(tmp_path: Path) -> None:
     tune = harbour_tune(96.0, 40)
     sound = tmp_path / "tune.wav"

@@ -65,12 +65,12 @@ def test_positions_come_back_exactly_from_six_decimals(at: F) -> None:
 @st.composite
 def grids(draw: st.DrawFn) -> Grid:
     steps = draw(
-        st.lists(st.tuples(st.fractions(F(1, 4), 16, max_denominator=8), st.floats(0.2, 9)), min_size=1, max_size=6)
+        st.lists(st.tuples(st.fractions(F(1, 4), 16, max_denominator=8), st.floats(0.05, 9)), min_size=1, max_size=6)
     )
     at, seconds = F(draw(st.integers(-8, 8))), draw(st.floats(-3, 30))
     anchors = [Anchor(at, seconds)]
-    for more, longer in steps:
-        at, seconds = at + more, seconds + longer
+    for more, lasts in steps:
+        at, seconds = at + more, seconds + float(more) * lasts
         anchors.append(Anchor(at, seconds))
     return Grid(tuple(anchors))
 

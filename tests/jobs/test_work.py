@@ -6,7 +6,6 @@ import time
 from dataclasses import replace
 from pathlib import Path
 
-import httpx
 import numpy as np
 import pytest
 
@@ -84,12 +83,12 @@ def test_the_same_clip_is_never_tracked_twice(
 def test_progress_comes_as_it_happens(client: Client, tmp_path: Path) -> None:
     routine = client.begin(another(tmp_path, REFERENCE))
     seen: list[dict] = []  # type: ignore[type-arg]
-    with httpx.stream("GET", f"{client.http.base_url}/api/routines/{routine}/progress", timeout=60) as events:
-        for line in events.iter_lines():
-            if line.startswith("data:"):
-                seen += [c["job"] for c in json.loads(line[5:])["clips"]]
-            if seen and seen[-1]["step"] == "track" and seen[-1]["state"] == "done":
-                break
+
+    def look() -> bool:
+        seen.extend(c["job"] for c in client.get(f"/routines/{routine}/progress")["clips"])
+        return bool(seen) and seen[-1]["step"] == "track" and seen[-1]["state"] == "done"
+
+    until(look)
     tracking = [j for j in seen if j["step"] == "track" and j["state"] == "running" and j["done"]]
     assert len(tracking) >= 3
     assert [j["done"] for j in tracking] == sorted(j["done"] for j in tracking)

@@ -1,5 +1,6 @@
 """The files of clips by content: kept once, whole or not at all, and gone without a trace."""
 
+import hashlib
 from pathlib import Path
 
 import numpy as np
@@ -16,7 +17,9 @@ def folder(tmp_path: Path) -> MediaFolder:
 def arrived(folder: MediaFolder, data: bytes) -> str:
     file = folder.incoming()
     file.write_bytes(data)
-    return folder.take_in(file)
+    content = hashlib.sha256(data).hexdigest()
+    folder.take_in(file, content)
+    return content
 
 
 def files(folder: MediaFolder) -> list[str]:
@@ -44,15 +47,24 @@ def test_a_play_copy_is_whole_or_not_there(folder: MediaFolder) -> None:
         folder.make_play_copy(content, breaks_off)
     assert files(folder) == ["clip"]
     folder.make_play_copy(content, lambda to: to.write_bytes(b"whole") and None)
-    folder.make_play_copy(content, breaks_off)  # it is there: nothing is made again
+    with pytest.raises(KeyboardInterrupt):
+        folder.make_play_copy(content, breaks_off)  # what is there stays until another one is whole
     assert folder.play_copy(content).read_bytes() == b"whole"
 
 
 def test_sound_wave_and_beats_come_back_as_they_were_kept(folder: MediaFolder) -> None:
     content = arrived(folder, b"a clip")
-    assert (folder.sound(content), folder.wave(content), folder.beats(content, "0-8")) == (None, [], None)
+    assert (folder.sound(content), folder.wave(content), folder.beats(content, "0-8")) == (None, None, None)
     samples, wave = np.array([0.1, -0.2, 0.3], np.float32), np.array([0.5, 1.0], np.float32)
-    folder.keep_sound(content, samples, wave)
+
+    def save(to: Path) -> bool:
+        with to.open("wb") as file:
+            np.save(file, samples)
+        return True
+
+    assert np.array_equal(folder.make_sound(content, save), samples)
+    assert folder.make_sound(arrived(folder, b"silent"), lambda to: False) is None
+    folder.keep_wave(content, wave)
     folder.keep_beats(content, "0-8", {"paces": []})
     assert np.array_equal(folder.sound(content), samples)
     assert folder.wave(content) == [0.5, 1.0]

@@ -22,6 +22,7 @@ from juxtakine.settings import settings
 from support.clips import another, shipped
 
 PATIENCE_S = 240
+BYTES = {"Content-Type": "application/octet-stream"}
 T = TypeVar("T")
 
 
@@ -123,11 +124,12 @@ class Client:
         return self.http.request(method, f"/api{path}", json=body)
 
     def drop(self, path: str, clip: Path, name: str | None = None) -> httpx.Response:
-        return self.http.post(f"/api{path}", params={"name": name or clip.name}, content=clip.read_bytes())
+        told = {"name": name or clip.name}
+        return self.http.post(f"/api{path}", params=told, content=clip.read_bytes(), headers=BYTES)
 
     def drop_in(self, routine: int, name: str, data: bytes) -> httpx.Response:
         """A sheet or its times, as a file."""
-        return self.http.post(f"/api/routines/{routine}/import", params={"name": name}, content=data)
+        return self.http.post(f"/api/routines/{routine}/import", params={"name": name}, content=data, headers=BYTES)
 
     def begin(self, clip: Path, sheet: dict[str, Any] | None = None, grid: dict[str, Any] | None = None) -> int:
         """A routine from its reference, with its sheet and grid."""

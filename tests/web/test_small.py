@@ -31,6 +31,6 @@ def test_a_clip_that_the_disk_can_not_hold_is_refused_before_it_comes(
     room = namedtuple("room", "total used free")(10**12, 0, 10**9)
     monkeypatch.setattr("shutil.disk_usage", lambda folder: room)
     _check_room(400_000_000, tmp_path)
-    with pytest.raises(Refused, match="needs 600 MB and 1000 MB are free") as refused:
+    with pytest.raises(Refused, match="needs 600 MB beside the 500 that are kept free, and 1000 MB are") as refused:
         _check_room(600_000_000, tmp_path)
     assert refused.value.status == 507

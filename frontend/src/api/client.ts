@@ -14,7 +14,11 @@ export class Refusal extends Error {
 }
 
 export const UNREACHABLE =
-  'Juxtakine does not answer. What you see is kept; start it again and try once more.';
+  'Juxtakine does not answer. What you see is kept. This page goes on by itself as soon as it does.';
+
+/** Whether nothing answered, or what answered waits for its database: both come back by themselves. */
+export const isAway = (error: unknown) =>
+  error instanceof Refusal && (error.status === 0 || error.status === 503);
 
 export const server = createClient<paths>({ baseUrl: '' });
 

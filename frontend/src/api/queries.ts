@@ -1,6 +1,6 @@
 /** What the screens read and change, kept fresh in one place. */
 import { type QueryClient, queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { type Refusal, server, value } from './client';
 import type {
   BeatsChosen,
@@ -50,7 +50,7 @@ export const useResult = (take: number | undefined) =>
 
 const COMPARED_MS = 500;
 const compared = ({ outcome, take: { job } }: TakeResult) =>
-  !outcome && job?.step === 'compare' && (job.state === 'queued' || job.state === 'running');
+  !outcome && !!job && job.step === 'compare' && isLive(job);
 
 /** What one of the instructor’s clips shows of each row, before any take. */
 export const useShown = (id: number, clip_id: number) =>
@@ -131,20 +131,30 @@ export const useBeats = (id: number, clip: ClipView | null) =>
     placeholderData: (before) => before,
   });
 
-/** Listens to how far the jobs are; when one has come further, what it made is read again. */
+const LIVE_MS = 700;
+const IDLE_MS = 3000;
+
+/** Looks how far the jobs are, as long as the window is seen; when one has come further, what it made is read again. */
 export function useProgress(id: number) {
   const queries = useQueryClient();
+  const progress = useQuery({
+    queryKey: ['progress', id],
+    queryFn: () => value(server.GET('/api/routines/{routine_id}/progress', routine(id))),
+    refetchInterval: ({ state }) => (state.data?.clips.some((c) => isLive(c.job)) ? LIVE_MS : IDLE_MS),
+    staleTime: 0,
+  });
+  const seen = useRef<string | undefined>(undefined);
+  const now = progress.data;
   useEffect(() => {
-    const source = new EventSource(`/api/routines/${id}/progress`);
-    source.onmessage = (event) => {
-      const now: Progress = JSON.parse(event.data);
-      const before = queries.getQueryData<Progress>(['progress', id]) ?? known(queries, id);
-      queries.setQueryData(['progress', id], now);
-      if (stages(before) !== stages(now)) refresh(queries, id);
-    };
-    return () => source.close();
-  }, [id, queries]);
+    if (!now) return;
+    const before = seen.current ?? stages(known(queries, id));
+    seen.current = stages(now);
+    if (before !== seen.current) refresh(queries, id);
+  }, [now, id, queries]);
+  return progress;
 }
+
+export const isLive = (job: JobView) => job.state === 'queued' || job.state === 'running';
 
 /** The newest job of a clip, as far as it was heard of. */
 export function useJob(id: number, clip: ClipView | undefined): JobView | null {
@@ -159,13 +169,13 @@ const stages = (progress: Progress | undefined) =>
 function known(queries: QueryClient, id: number): Progress | undefined {
   const routine = queries.getQueryData<RoutineView>(['routine', id]);
   if (!routine) return undefined;
-  const beside = [...routine.others.map((o) => o.clip), ...routine.takes];
-  const clips = routine.reference ? [routine.reference, ...beside] : beside;
+  const single = [routine.reference, routine.coming].filter((c) => c !== null);
+  const clips = [...single, ...routine.former, ...routine.others.map((o) => o.clip), ...routine.takes];
   return { clips: clips.flatMap((c) => (c.job ? [{ clip: c.id, job: c.job }] : [])) };
 }
 
 function refresh(queries: QueryClient, id: number) {
-  const stale = [['routine', id], ['result'], ['home'], ['shown', id], ['feet']];
+  const stale = [['progress', id], ['routine', id], ['result'], ['home'], ['shown', id], ['feet']];
   return Promise.all(stale.map((queryKey) => queries.invalidateQueries({ queryKey })));
 }
 
@@ -176,7 +186,8 @@ export function useEdits(id: number) {
     // what was asked before this edit would bring the sheet back as it was
     await queries.cancelQueries({ queryKey: ['routine', id] });
     queries.setQueryData(['routine', id], now);
-    for (const queryKey of [['result'], ['home'], ['shown', id]]) queries.invalidateQueries({ queryKey });
+    for (const queryKey of [['progress', id], ['result'], ['home'], ['shown', id]])
+      queries.invalidateQueries({ queryKey });
   };
   const at = routine(id);
   const sheet = useMutation<RoutineView, Refusal, SheetForm>({

@@ -1,3 +1,4 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
 import type { Uploaded } from './schema';
 import { type Sending, send } from './upload';
@@ -10,6 +11,7 @@ const NOTHING: State = { file: null, share: 0, error: null };
 
 /** Clips being sent, one after the other; leaving the page would break them off, so the browser asks first. */
 export function useUpload(done?: (made: Uploaded) => void): Upload {
+  const queries = useQueryClient();
   const [state, setState] = useState(NOTHING);
   const waiting = useRef(0);
   const last = useRef(Promise.resolve());
@@ -28,6 +30,7 @@ export function useUpload(done?: (made: Uploaded) => void): Upload {
         })
         .then(
           (made) => {
+            queries.invalidateQueries();
             setState(({ error }) => ({ ...NOTHING, error }));
             done?.(made);
           },
@@ -38,7 +41,7 @@ export function useUpload(done?: (made: Uploaded) => void): Upload {
           window.removeEventListener('beforeunload', ask);
         });
     },
-    [done],
+    [done, queries],
   );
   return { ...state, begin, stop: () => sending.current?.stop() };
 }

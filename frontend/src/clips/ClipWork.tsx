@@ -1,4 +1,4 @@
-import { useClipActs, useJob } from '../api/queries';
+import { isLive, useClipActs, useJob } from '../api/queries';
 import type { ClipView } from '../api/schema';
 import { Progress } from '../ui/Progress';
 import { Trouble } from '../ui/Said';
@@ -8,8 +8,7 @@ export function ClipWork({ routine, clip }: { routine: number; clip: ClipView })
   const acts = useClipActs(routine);
   const job = useJob(routine, clip);
   if (!job || clip.measured) return null;
-  if (job.state === 'queued' || job.state === 'running')
-    return <Progress job={job} onCancel={() => acts.cancel.mutate(clip.id)} />;
+  if (isLive(job)) return <Progress job={job} onCancel={() => acts.cancel.mutate(clip.id)} />;
   if (job.state === 'done') return null;
   return (
     <Trouble>

@@ -1,11 +1,12 @@
 /** Compare: how a take was danced, count by count, beside both clips at the chosen count. */
 import { useCallback, useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { useClipActs, useJob } from '../api/queries';
+import { isLive, useClipActs, useJob } from '../api/queries';
 import type { RoutineView, Uploaded } from '../api/schema';
 import { useUpload } from '../api/useUpload';
 import { ByHand } from '../clips/ByHand';
 import { secondsOf } from '../clips/line';
+import { Remark } from '../clips/Remark';
 import { usePlayer } from '../clips/usePlayer';
 import { type Chosen, find } from '../sheet/choosing';
 import { Scale } from '../sheet/marks';
@@ -77,7 +78,7 @@ export function Compare({ routine, tabs }: Props) {
       : false;
   useSheetKeys(rows, chosen, choose);
   useKeys({ n: chooseFile, r: redrill, f: () => !following && take && setFollowing(true) });
-  const live = job && (job.state === 'queued' || job.state === 'running') ? job : null;
+  const live = job && isLive(job) ? job : null;
   const layer = measured ? resultLayer(measured) : waitingLayer(() => (live ? '' : 'not measured'));
   return (
     <Page
@@ -111,6 +112,7 @@ export function Compare({ routine, tabs }: Props) {
               />
             )}
             {(error || acts.place.error) && <Trouble>{(error ?? acts.place.error)?.message}</Trouble>}
+            <Remark clip={take} />
             {!measured && result && (
               <NotYet
                 {...{ live, take, job }}

@@ -8,6 +8,8 @@ import { Clip } from '../clips/Clip';
 import { ClipWork } from '../clips/ClipWork';
 import { FrameActs } from '../clips/FrameActs';
 import type { Player } from '../clips/player';
+import { Remark } from '../clips/Remark';
+import { Replacing } from '../clips/Replacing';
 import { useSeen } from '../clips/usePlayer';
 import { Ask } from '../ui/Ask';
 import { ClipInput, chooseFile, DropPlace } from '../ui/DropPlace';
@@ -58,6 +60,8 @@ export function Reference({ routine, player, row, posts, panel }: ReferenceProps
         <Facts clip={clip} player={player} onReplace={() => setReplacing(true)} />
       </div>
       <Sending upload={upload} />
+      <Remark clip={clip} />
+      <Replacing routine={routine} />
       <ClipWork routine={routine.id} clip={clip} />
       {clip.awaits_run && clip.job?.state === 'done' && (
         <Trouble>
@@ -81,8 +85,8 @@ export function Reference({ routine, player, row, posts, panel }: ReferenceProps
           onClose={() => setReplacing(false)}
         >
           <p>
-            The clip that is here goes, with its measurements. The sheet and your takes stay; count 1 must be
-            placed anew.
+            The clip that is here stays until the new one is ready, and undo brings it back. The sheet and
+            your takes stay; count 1 must be placed anew.
           </p>
         </Ask>
       )}

@@ -7,6 +7,13 @@ export const Trouble = ({ children }: { children: ReactNode }) => (
   </div>
 );
 
+/** The same over everything, for as long as nothing answers. */
+export const Away = ({ children }: { children: ReactNode }) => (
+  <div role="alert" className="fixed inset-x-0 bottom-0 z-20 border-t-4 border-ink bg-wash px-6 py-3">
+    {children}
+  </div>
+);
+
 export const Waiting = ({ children }: { children: ReactNode }) => (
   <p role="status" className="p-6 text-soft">
     {children}

@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import type { useClipActs } from '../api/queries';
 import type { ClipView, OtherView, RoutineView, Uploaded } from '../api/schema';
 import { useUpload } from '../api/useUpload';
+import { Replacing } from '../clips/Replacing';
 import { Ask } from '../ui/Ask';
 import { chooseFile, DropAct } from '../ui/DropPlace';
 import { time } from '../ui/format';
@@ -54,6 +55,7 @@ export function Others({ routine, clip, acts, onPlace }: Props) {
           ))}
         </ol>
       )}
+      <Replacing routine={routine} />
       <div>
         <DropAct
           text="Another clip: slow, from the back, the feet"

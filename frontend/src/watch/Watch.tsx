@@ -10,6 +10,7 @@ import { ClipWork } from '../clips/ClipWork';
 import { Feet } from '../clips/Feet';
 import { FrameActs } from '../clips/FrameActs';
 import { type Line, secondsOf } from '../clips/line';
+import { Remark } from '../clips/Remark';
 import { usePlayer, usePlayKeys } from '../clips/usePlayer';
 import { Whose } from '../clips/Whose';
 import { find } from '../sheet/choosing';
@@ -180,6 +181,7 @@ function Watching({ routine, tabs, clip, other }: WatchingProps) {
             {!clip.awaits_run && (
               <Whose {...{ clip, player, picking }} onPicking={setPicking} follow={acts.follow} />
             )}
+            <Remark clip={clip} />
             <ClipWork routine={routine.id} clip={clip} />
             <FoldedWave
               wave={wave.data}

@@ -4,6 +4,8 @@ import argparse
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from juxtakine.core.limits import FARTHEST_S
+
 if TYPE_CHECKING:
     from juxtakine.core.movement.people import Click
 
@@ -23,11 +25,28 @@ def click(said: str) -> "Click":
     from juxtakine.core.movement.people import Click
 
     try:
-        place, seconds = said.split("@")
-        x, y = (float(v) for v in place.split(","))
-        return Click(x, y, float(seconds))
-    except ValueError as error:
+        place, at = said.split("@")
+        x, y = (seconds(v) for v in place.split(","))
+        return Click(x, y, seconds(at))
+    except (ValueError, argparse.ArgumentTypeError) as error:
         raise argparse.ArgumentTypeError(f"{said!r} is not X,Y@SECONDS, as in 0.4,0.5@12.5") from error
+
+
+def seconds(said: str) -> float:
+    """A number that is one: neither NaN nor without end."""
+    try:
+        value = float(said)
+    except ValueError:
+        value = float("nan")
+    if not abs(value) <= FARTHEST_S:
+        raise argparse.ArgumentTypeError(f"{said!r} is no number of seconds")
+    return value
+
+
+def port(said: str) -> int:
+    if not said.isdigit() or not 1 <= int(said) <= 65_535:
+        raise argparse.ArgumentTypeError(f"{said!r} is no port: they go from 1 to 65535")
+    return int(said)
 
 
 FOLLOW: dict[str, Any] = {
@@ -48,4 +67,6 @@ def existing(path: Path) -> Path:
 def writable(path: Path) -> Path:
     if not path.parent.is_dir():
         raise Refused(f"There is no folder {path.parent}.")
+    if path.is_dir():
+        raise Refused(f"{path} is a folder: name the file that is to be written.")
     return path

@@ -1,4 +1,4 @@
-"""Commands that run a server, load the demo, or say what is missing."""
+"""Commands that run a server, load the demo, or say what is missing and mend it."""
 
 import argparse
 
@@ -25,11 +25,29 @@ def demo(arguments: argparse.Namespace) -> int:
 
 
 def doctor(arguments: argparse.Namespace) -> int:
-    from juxtakine.servers.doctor import complaints
+    from juxtakine.servers.doctor import complaints, run_up
 
     found = complaints(settings())
-    for sentence in found:
+    for sentence in found or ["Nothing is missing."]:
         print(sentence)
-    if not found:
-        print("Nothing is missing.")
+    run = run_up(settings())
+    print(f"It is running: {run.address}" if run else "It is not running.")
+    if arguments.repair:
+        for sentence in _repaired():
+            print(sentence)
     return 1 if found else 0
+
+
+def _repaired() -> list[str]:
+    from juxtakine.servers.backing import ServerError
+    from juxtakine.servers.doctor import backed
+
+    try:
+        with backed(settings()):
+            from juxtakine.jobs.mending import tidy
+            from juxtakine.store.migrate import migrate
+
+            migrate(settings().database_url)
+            return tidy() or ["Clips and database agree: nothing had to be mended."]
+    except ServerError as error:
+        return [str(error)]

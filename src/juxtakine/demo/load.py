@@ -10,12 +10,13 @@ from juxtakine.demo.shoot import CLIPS
 from juxtakine.jobs import intake
 from juxtakine.jobs.places import media, shelf, track_of
 from juxtakine.jobs.steps import STEPS
-from juxtakine.media.clips import probe
+from juxtakine.media import apart
 from juxtakine.media.track_file import load_track
 from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
+from juxtakine.pipeline.tracks import content_of
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
-from juxtakine.store.models import Clip, Job, JobState, Role, Step
+from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step
 
 NAME = "lantern-quay"
 TRACKS = Path(__file__).parent / "tracks"
@@ -23,7 +24,7 @@ TRACKS = Path(__file__).parent / "tracks"
 
 def load() -> int:
     """Once: a demo routine that is there is left as the student made it; a half-loaded one is loaded to its end."""
-    with session() as db:
+    with media().alone(), session() as db:
         routine = routines.demo(db, NAME) or _create(db)
         made = list(routine.clips)
     for step in (Step.PREPARE, Step.TRACK, Step.PLACE, Step.COMPARE):
@@ -38,16 +39,16 @@ def _steps(clip: Clip) -> set[Step]:
     return {Step.PREPARE, Step.TRACK, *last}
 
 
-def _create(db: Session) -> routines.Routine:
+def _create(db: Session) -> Routine:
     sheet = SheetForm.of(SHEET).model_dump(mode="json")
     routine = routines.create(db, sheet, GridForm.of(reference_grid()).model_dump(mode="json"), NAME)
-    taught = [(Role.REFERENCE, 0, "reference"), (Role.REFERENCE, 1, "back")]
-    shipped = [*taught, *((Role.TAKE, n, plan.name) for n, plan in enumerate(TAKES, 1))]
-    for role, number, name in shipped:
+    taught = [(Role.REFERENCE, "reference"), (Role.REFERENCE, "back")]
+    for role, name in (*taught, *((Role.TAKE, plan.name) for plan in TAKES)):
         arriving = media().incoming()
         shutil.copyfile(CLIPS / f"{name}.mp4", arriving)
-        facts, content = probe(arriving), media().take_in(arriving)
-        clip = intake.add(db, routine, role, number, f"{name}.mp4", content, facts)
+        facts, content = apart.read(arriving).facts, content_of(arriving)
+        media().take_in(arriving, content)
+        clip = intake.add(db, routine, role, f"{name}.mp4", content, facts)
         clip.model = load_track(TRACKS / f"{name}.npz").model  # whatever else is the default here
         shelf().put(track_of(clip), TRACKS / f"{name}.npz")
     return routine

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from juxtakine.core.counting.lines import Sounding, counts_of, read_line
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Layer
-from juxtakine.pipeline.forms import FormError, told
+from juxtakine.pipeline.forms import FormError, formed, told
 from juxtakine.pipeline.forms import problems as problems_of
 from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm
 
@@ -49,7 +49,10 @@ def from_csv(data: bytes) -> SheetForm:
         raise FormError("this file is not in UTF-8: save it as “CSV UTF-8” and drop it again") from error
     head = text.partition("\n")[0]
     parted = max(",;\t", key=head.count)
-    table = list(csv.DictReader(io.StringIO(text), delimiter=parted))
+    try:
+        table = list(csv.DictReader(io.StringIO(text), delimiter=parted))
+    except csv.Error as error:
+        raise FormError(f"this file can't be read as a table: {error}") from error
     named = {name.strip().casefold(): name for name in (table[0] if table else {}) if name}
     missing = [name for name in NEEDED if name not in named]
     if missing or not table:
@@ -68,7 +71,7 @@ def from_csv(data: bytes) -> SheetForm:
             problems += [f"row {number}: {problem}" for problem in problems_of(error)]
     if problems:
         raise FormError(told(problems))
-    return SheetForm(phrases=phrases)
+    return formed(lambda: SheetForm(phrases=phrases))
 
 
 def to_markdown(form: SheetForm) -> str:

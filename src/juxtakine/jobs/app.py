@@ -1,8 +1,6 @@
 """The Celery application, and how a job is put into its queue."""
 
 from celery import Celery
-from sqlalchemy import event
-from sqlalchemy.orm import Session
 
 from juxtakine.settings import settings
 
@@ -19,8 +17,3 @@ app.conf.update(
 
 def send(job_id: int) -> None:
     app.send_task("juxtakine.work", args=[job_id])
-
-
-def send_after_commit(db: Session, job_id: int) -> None:
-    """A worker may only hear of a job once it can see it."""
-    event.listen(db, "after_commit", lambda _: send(job_id), once=True)

@@ -40,28 +40,18 @@ def carry(db: Session, routine: Routine, before: dict[str, Any]) -> None:
 
 
 def put_together(db: Session, routine: Routine) -> Clip:
-    """A clip of the routine's pieces, in the order of its phrases, becomes the first reference; the clip that was the
-    first stays beside it, unless it was put together before. Raises PieceError."""
-    edit = routines.current(routine)
-    sheet = SheetForm.model_validate(edit.sheet).value()
+    """A clip of the routine's pieces, in the order of its phrases, that becomes the first reference once it is made;
+    the clip that is the first now stays beside it. Raises PieceError."""
+    sheet = SheetForm.model_validate(routines.current(routine).sheet).value()
     if missing(routine, sheet):
         raise PieceError("Each row needs a stretch of its own.")
     rows = [p for p in routine.pieces if p.phrase <= len(sheet.phrases)]
     sources = [clips.of(routine, p.clip_id) for p in rows]
     cuts, grid = assembled(sheet, [piece_of(p, c) for p, c in zip(rows, sources, strict=True)])
     parts = [_part(p, c, cut) for p, c, cut in zip(rows, sources, cuts, strict=True)]
-    first = routines.reference(routine)
-    if first is not None and first.parts:
-        intake.forget(db, first)
-    elif first is not None:
-        first.number = clips.next_number(db, routine, Role.REFERENCE)
-        db.flush()
     clip = _clip(sources, cuts, parts)
-    routine.clips.append(clip)
-    routines.change(db, routine, edit.sheet, GridForm.of(grid).model_dump(mode="json"))
-    db.flush()
-    db.expire(routine, ["clips"])
-    return clip
+    clip.grid = GridForm.of(grid).model_dump(mode="json")
+    return intake.add_made(db, routine, clip)
 
 
 def parts_of(clip: Clip) -> list[Part]:
@@ -91,7 +81,7 @@ def _clip(sources: list[Clip], cuts: list[Cut], parts: list[dict[str, Any]]) -> 
     content = hashlib.sha256(json.dumps(parts, sort_keys=True).encode()).hexdigest()
     lasts_s, first = sum(c.lasts_s for c in cuts), sources[0]
     return Clip(
-        role=Role.REFERENCE, number=0, name="put together", content=content, parts=parts, model=first.model,
+        role=Role.COMING, number=0, name="put together", content=content, parts=parts, model=first.model,
         start_s=0.0, duration_s=lasts_s, run=[0.0, lasts_s], width=first.width, height=first.height, fps=first.fps,
         frames=round(sum(s.fps * (c.to_s - c.from_s) for s, c in zip(sources, cuts, strict=True))),
         has_sound=any(s.has_sound for s in sources),

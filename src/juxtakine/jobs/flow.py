@@ -4,10 +4,10 @@ tracks nothing."""
 
 from sqlalchemy.orm import Session
 
-from juxtakine.jobs import inputs
-from juxtakine.jobs.app import send_after_commit
-from juxtakine.jobs.places import shelf, track_of
+from juxtakine.jobs import inputs, intake
+from juxtakine.jobs.app import send
 from juxtakine.store import clips, jobs, routines
+from juxtakine.store.database import after_commit
 from juxtakine.store.models import Clip, JobState, Role, Routine, Step
 
 LONG_S = 100.0
@@ -16,12 +16,17 @@ LONG_S = 100.0
 
 def begin(db: Session, clip: Clip) -> None:
     """From the first step that is not done; what is done is not done again."""
+    if clip.role is Role.FORMER:
+        return
     if clip.parts and not clips.has_done(clip, Step.ASSEMBLE):
         queue(db, clip, Step.ASSEMBLE)
     elif _awaits_glance(clip):
         queue(db, clip, Step.GLANCE)  # before the play copy, which takes as long: the run is proposed the sooner
     elif not clips.has_done(clip, Step.PREPARE):
         queue(db, clip, Step.PREPARE)
+    elif clip.role is Role.COMING:
+        intake.take_over(db, clip)
+        begin(db, clip)
     elif awaits_run(clip):
         return
     elif not clips.has_done(clip, Step.TRACK):
@@ -60,17 +65,14 @@ def compare_all(db: Session, routine: Routine) -> None:
 
 
 def catch_up(db: Session) -> None:
-    """After an update: what it tracks otherwise is tracked anew, what it compares otherwise compared anew."""
+    """After an update: what it compares otherwise is compared anew."""
     for routine in routines.every(db):
-        for clip in routine.clips:
-            if clips.has_done(clip, Step.TRACK) and not shelf().path(track_of(clip)).exists():
-                jobs.forget(db, clip, Step.TRACK)
-                begin(db, clip)
         compare_all(db, routine)
 
 
 def queue(db: Session, clip: Clip, step: Step) -> None:
-    send_after_commit(db, jobs.add(db, clip, step).id)
+    job_id = jobs.add(db, clip, step).id
+    after_commit(db, lambda: send(job_id))  # a worker may only hear of a job once it can see it
 
 
 def _if_stale(db: Session, clip: Clip) -> None:

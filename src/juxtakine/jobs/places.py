@@ -1,6 +1,7 @@
 """Where files lie for the jobs and the web."""
 
 from juxtakine.core.movement.people import Click
+from juxtakine.media.play_copy import is_whole
 from juxtakine.pipeline.tracks import Shelf, Stretch
 from juxtakine.settings import settings
 from juxtakine.store.media_folder import MediaFolder
@@ -28,3 +29,10 @@ def clicks_of(clip: Clip) -> tuple[Click, ...]:
 def track_of(clip: Clip) -> str:
     """The name of the clip's track on the shelf."""
     return shelf().key(clip.content, clip.model, stretch_of(clip), clicks_of(clip))
+
+
+def is_prepared(content: str) -> bool:
+    """Whether the copy that browsers play, the sound and its wave are there and whole."""
+    wave = media().wave(content)
+    heard = wave is not None and (not wave or media().holds_sound(content))
+    return heard and is_whole(media().play_copy(content))

@@ -4,6 +4,8 @@ import shutil
 from collections.abc import Callable
 from pathlib import Path
 
+import numpy as np
+
 from juxtakine.core.comparing.compare import nearest, told
 from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Comparison
@@ -11,11 +13,11 @@ from juxtakine.core.comparing.styles import Measured, nearer_style
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import inputs
 from juxtakine.jobs.assembly import parts_of
-from juxtakine.jobs.places import clicks_of, media, shelf, stretch_of
-from juxtakine.media import assembling
-from juxtakine.media.clips import ClipError, probe
-from juxtakine.media.play_copy import make_play_copy
-from juxtakine.media.sound import read_sound, wave
+from juxtakine.jobs.mending import Lost
+from juxtakine.jobs.places import clicks_of, is_prepared, media, shelf, stretch_of
+from juxtakine.media import apart
+from juxtakine.media.clips import ClipError
+from juxtakine.media.sound import wave
 from juxtakine.pipeline.comparison import Align, Heard, Music, Recording, Said, measured
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import placed
@@ -35,10 +37,10 @@ def assemble(clip_id: int, tick: Progress) -> None:
     clip = _clip(clip_id)
 
     def make(to: Path) -> None:
-        assembling.assemble(parts_of(clip), to, lambda done: tick(min(done, clip.frames), clip.frames))
+        apart.put_together(parts_of(clip), to, lambda done: tick(min(done, clip.frames), clip.frames))
 
     media().make_clip(clip.content, make)
-    facts = probe(media().clip(clip.content))
+    facts = apart.read(media().clip(clip.content)).facts
     with session() as db:
         clip = clips.get(db, clip_id)
         for name, value in vars(facts).items():
@@ -48,16 +50,18 @@ def assemble(clip_id: int, tick: Progress) -> None:
 def prepare(clip_id: int, tick: Progress) -> None:
     """The copy that browsers play, and the sound's wave."""
     content = _clip(clip_id).content
+    if is_prepared(content):  # for another clip with the same content
+        return
     file = media().clip(content)
-    facts = probe(file)
+    facts = apart.read(file).facts
 
     def copy(to: Path) -> None:
-        make_play_copy(file, facts, to, lambda done: tick(done, facts.frames))
+        missing = apart.play_copy(file, to, lambda done: tick(min(done, facts.frames), facts.frames))
+        media().keep_missing(content, missing)
 
     # the sound first: who sees that the clip can be played asks for its wave and its beat
-    samples = read_sound(file, facts.start_s)
-    if samples is not None:
-        media().keep_sound(content, samples, wave(samples))
+    samples = media().make_sound(content, lambda to: facts.has_sound and apart.sound_of(file, facts.start_s, to))
+    media().keep_wave(content, wave(samples if samples is not None else np.zeros(0, np.float32)))
     media().make_play_copy(content, copy)
 
 
@@ -168,7 +172,7 @@ def _clip(clip_id: int) -> Clip:
 def _recording(source: inputs.Source) -> Recording:
     made = shelf().fetch(source.track)
     if made is None:
-        raise ClipError("This clip's track is not there any more. Measure it again.")
+        raise Lost
     return Recording(made, _heard(source), source.cameras)
 
 

@@ -13,11 +13,14 @@ from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import flow, intake
 from juxtakine.jobs.app import app
+from juxtakine.jobs.mending import Lost, mend
 from juxtakine.jobs.places import stretch_of, track_of
+from juxtakine.jobs.room import disk_is_full, is_full
 from juxtakine.jobs.steps import STEPS
 from juxtakine.media.clips import ClipError
+from juxtakine.settings import settings
 from juxtakine.store import clips, jobs, routines
-from juxtakine.store.database import is_deadlock, session
+from juxtakine.store.database import is_away, is_deadlock, session
 from juxtakine.store.models import Clip, JobState
 
 BEAT_S = 1.0
@@ -79,16 +82,35 @@ def work(job_id: int) -> None:
         with Ticker(job_id, worker) as tick:
             STEPS[step](clip_id, tick)
     except Cancelled:
-        with session() as db:
-            intake.tidy(db, content, track, stretch)
+        intake.clear(content, track, stretch)
         return
     except (ClipError, CompareError, NobodyThere) as refusal:
         state, error = JobState.FAILED, str(refusal)
     except Exception as failure:
         log.exception("job %s failed", job_id)
-        state = JobState.FAILED
-        error = f"This went wrong on our side ({type(failure).__name__}). The clip is kept: measure it again."
+        if is_away(failure):  # whoever sweeps has it done again
+            return
+        state, error = JobState.FAILED, why(failure)
+        if isinstance(failure, Lost):
+            _mend(clip.routine_id)
     end(job_id, worker, clip, state, error)
+
+
+def why(failure: Exception) -> str:
+    """What is said of work that failed through no fault of the clip."""
+    if is_full(failure, settings().var):
+        return disk_is_full(settings().var)
+    if isinstance(failure, Lost):
+        return str(failure)
+    if isinstance(failure, ChildProcessError):
+        return "The measuring was ended twice, perhaps for want of memory. The clip is kept: measure it again."
+    return f"This went wrong on our side ({type(failure).__name__}). The clip is kept: measure it again."
+
+
+def _mend(routine_id: int) -> None:
+    with session() as db:
+        routines.hold(db, routine_id)
+        mend(db, routines.get(db, routine_id))
 
 
 def end(job_id: int, worker: str, clip: Clip, state: JobState, error: str | None = None) -> None:

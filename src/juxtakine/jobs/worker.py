@@ -5,17 +5,21 @@ import os
 import socket
 import threading
 import time
+from contextlib import suppress
 
 import redis
 from celery.signals import worker_process_init, worker_ready, worker_shutting_down
 
-from juxtakine.jobs import flow
+from juxtakine.jobs import flow, mending
 from juxtakine.jobs.app import app, send
 from juxtakine.settings import settings
 from juxtakine.store import jobs
 from juxtakine.store.database import engine, session
 
 SWEEP_S = 3
+TIDY_S = 3600.0
+RESEND_S = 15.0
+"""A broker that was killed has forgotten what was sent; what is sent twice is taken once."""
 ALIVE_KEY = "juxtakine:worker"
 ALIVE_S = 12
 PROCESSES = 2
@@ -42,24 +46,32 @@ def _sweep(stopping: threading.Event) -> None:
     broker = redis.Redis.from_url(settings().broker_url)
     me = f"{socket.gethostname()}-{os.getpid()}"
     sent: dict[int, float] = {}
-    first = True
+    tidied_at = -TIDY_S
     while not stopping.is_set():
         try:
             broker.set(f"{ALIVE_KEY}:{me}", 1, ex=ALIVE_S)
+            if time.monotonic() - tidied_at > TIDY_S:
+                _look_at_all()
+                tidied_at = time.monotonic()
             with session() as db:
-                if first:
-                    flow.catch_up(db)
                 waiting = jobs.orphans(db)
-            first = False
             sent = {i: t for i, t in sent.items() if i in waiting}
             for job_id in waiting:
-                if time.monotonic() - sent.get(job_id, -1e9) > 60:
+                if time.monotonic() - sent.get(job_id, -RESEND_S) >= RESEND_S:
                     sent[job_id] = time.monotonic()
                     send(job_id)
         except Exception:  # servers may restart under us
             log.exception("the sweep failed once")
         stopping.wait(SWEEP_S)
-    broker.delete(f"{ALIVE_KEY}:{me}")
+    with suppress(redis.RedisError):
+        broker.delete(f"{ALIVE_KEY}:{me}")
+
+
+def _look_at_all() -> None:
+    with session() as db:
+        flow.catch_up(db)
+    for sentence in mending.tidy():
+        log.warning("%s", sentence)
 
 
 def alive(broker: "redis.Redis") -> bool:

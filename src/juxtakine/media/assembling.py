@@ -10,7 +10,7 @@ import av.filter
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.media.clips import opened, probe
+from juxtakine.media.clips import decoded, opened, probe
 from juxtakine.media.frames import Picture, fitted, frames, upright
 
 SOUND_RATE = 44_100
@@ -46,7 +46,7 @@ def assemble(parts: Sequence[Part], to: Path, on_frame: Callable[[int], None] = 
         audio = out.add_stream("aac", rate=SOUND_RATE, layout="mono") if heard else None
         at_s, done = 0.0, 0
         for part in parts:
-            for seconds, frame in frames(part.clip, part.from_s):
+            for seconds, frame in frames(part.clip, part.from_s, part.to_s):
                 if seconds >= part.to_s:
                     break
                 shown = _placed(upright(frame, LONGEST), width, height)
@@ -89,7 +89,7 @@ def _sound(part: Part) -> NDArray[np.float32]:
         resampler = av.AudioResampler("fltp", "mono", SOUND_RATE)
         file.seek(max(0, int((part.from_s - 0.5) / (audio.time_base or 1))), stream=audio)
         place: int | None = None
-        for frame in file.decode(audio):
+        for frame in decoded(file, audio):
             if place is None and frame.pts is not None:
                 place = round((float(frame.pts * frame.time_base) - part.from_s) * SOUND_RATE)
             for piece in resampler.resample(frame):

@@ -8,7 +8,8 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.media.clips import opened
+from juxtakine.core.limits import MOST_PIXELS
+from juxtakine.media.clips import APART_S, decoded, opened
 
 Picture = NDArray[np.uint8]
 SAME_S = 1e-4
@@ -24,9 +25,10 @@ class Decode(StrEnum):
 
 
 def frames(
-    path: Path, start_s: float | None = None, decode: Decode = Decode.ALL
+    path: Path, start_s: float | None = None, end_s: float | None = None, decode: Decode = Decode.ALL
 ) -> Iterator[tuple[float, av.VideoFrame]]:
-    """(seconds, frame as decoded) in order, from `start_s` or the beginning on."""
+    """(seconds, frame as decoded), rising, from `start_s` or the beginning to `end_s` or the end; what can't be decoded
+    is left out, and what claims to be from another time."""
     with opened(path) as file:
         video = file.streams.video[0]
         video.thread_type = "AUTO"
@@ -34,11 +36,14 @@ def frames(
         base = float(video.time_base or 0)
         if start_s is not None:
             file.seek(int((start_s - 0.001) / base), stream=video)
-        for frame in file.decode(video):
-            if frame.pts is None:
-                continue
-            seconds = frame.pts * base
-            if start_s is None or seconds >= start_s - 1e-6:
+        before, last = (-np.inf if start_s is None else start_s - 2e-6), np.inf if end_s is None else end_s
+        for frame in decoded(file, video):
+            seconds = -np.inf if frame.pts is None else frame.pts * base
+            if last < seconds < last + APART_S:
+                return
+            # damaged files have stamps that run back or far ahead, and pictures of another size
+            if before < seconds <= last and frame.width * frame.height <= MOST_PIXELS:
+                before = seconds
                 yield seconds, frame
 
 
@@ -48,7 +53,7 @@ def wanted_frames(
     """(which of the rising times, seconds, frame): the frame shown then, or up to `slack_s` later. A time whose frame
     is not decoded is left out."""
     i = 0
-    for seconds, frame in frames(path, times[0], decode):
+    for seconds, frame in frames(path, times[0], times[-1] + slack_s + SAME_S, decode):
         while i < len(times) and times[i] < seconds - slack_s - SAME_S:
             i += 1
         if i == len(times):

@@ -6,15 +6,15 @@ scripts/pack_people_model.py; it sees small pictures, so people are told apart b
 
 import json
 import sys
-import threading
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from juxtakine.core.movement.people import KEY_POINTS, LOOKS, MOST_PEOPLE, Sightings
+from juxtakine.media.children import confined
 from juxtakine.media.frames import upright, wanted_frames
-from juxtakine.media.pose import Chunk, end_with_parent
+from juxtakine.media.pose import Chunk
 from juxtakine.media.sightings import save_sightings
 
 WIDTH, HEIGHT = 448, 256
@@ -92,6 +92,6 @@ def _colour(rgb: NDArray[np.uint8], spots: Points) -> Points:
 
 
 if __name__ == "__main__":
-    threading.Thread(target=end_with_parent, daemon=True).start()
+    confined()
     job = Chunk(**json.loads(Path(sys.argv[1]).read_text()))
     save_sightings(run(job), Path(job.out))

@@ -8,7 +8,6 @@ The estimator smooths by the time stamps that it is told: stamps stretched by a 
 import json
 import os
 import sys
-import threading
 from collections.abc import Callable
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
@@ -18,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from juxtakine.core.movement.body import LANDMARKS
+from juxtakine.media.children import confined
 from juxtakine.media.frames import Decode, Picture, upright, wanted_frames
 
 STRETCH = 100_000  # milliseconds told to the estimator per millisecond of film
@@ -168,12 +168,7 @@ def load(path: Path) -> Estimates:
         return Estimates(**{k: data[k] for k in data.files})
 
 
-def end_with_parent() -> None:
-    sys.stdin.read()
-    os._exit(1)
-
-
 if __name__ == "__main__":
-    threading.Thread(target=end_with_parent, daemon=True).start()
+    confined()
     job = Chunk(**json.loads(Path(sys.argv[1]).read_text()))
     save(run(job), Path(job.out))

@@ -7,7 +7,8 @@ import numpy as np
 
 from juxtakine.core.movement.people import Sightings
 from juxtakine.core.movement.tracks import Floats
-from juxtakine.media.clips import frame_times, stretch_times
+from juxtakine.media import apart
+from juxtakine.media.clips import stretch_of
 from juxtakine.media.frames import Decode
 from juxtakine.media.pose import Chunk
 from juxtakine.media.processes import PROCESSES, Progress, run_all
@@ -21,7 +22,7 @@ def sighted(
     clip: Path, workspace: Path, on_progress: Progress, start_s: float | None = None, end_s: float | None = None
 ) -> Sightings:
     """Raises ClipError where the stretch holds no frame."""
-    times = stretch_times(clip, start_s, end_s)
+    times = stretch_of(apart.read(clip).times, start_s, end_s)
     wanted = np.arange(times[0], times[-1], EVERY_S)
     picked = times[np.unique(np.searchsorted(times, wanted - 1e-3))]
     return _seen(clip, picked, workspace, on_progress)
@@ -32,7 +33,8 @@ def several_in_shot(
 ) -> bool:
     """Told from a few frames, of those that need no other one if there are enough; `waiting` is called meanwhile, and
     may raise to cancel. Raises ClipError."""
-    times, keys = stretch_times(clip, start_s, end_s), frame_times(clip, key_frames=True)
+    read = apart.read(clip)
+    times, keys = stretch_of(read.times, start_s, end_s), read.keys
     keys = keys[(keys >= times[0]) & (keys <= times[-1])]
     shown, decode = (keys, Decode.KEY) if len(keys) >= FEW else (times, Decode.NEEDED)
     picked = shown[np.unique(np.linspace(0, len(shown) - 1, MANY).round().astype(int))]

@@ -1,11 +1,20 @@
 """A track as an .npz file (docs/formats.md says its arrays)."""
 
+import uuid
+import zlib
 from pathlib import Path
+from zipfile import BadZipFile
 
 import numpy as np
 
 from juxtakine.core.movement import errors
 from juxtakine.core.movement.tracks import Track
+
+UNREADABLE = (
+    OSError, ValueError, KeyError, EOFError, TypeError, OverflowError, NotImplementedError, MemoryError, BadZipFile,
+    zlib.error,
+)  # fmt: skip
+"""What a file of arrays that is damaged, cut off or something else may lead to."""
 
 
 class TrackFileError(ValueError):
@@ -15,7 +24,7 @@ class TrackFileError(ValueError):
 def save_track(track: Track, to: Path) -> None:
     """Written aside first: a track file that is there is whole."""
     to.parent.mkdir(parents=True, exist_ok=True)
-    aside = to.with_name(f".{to.name}.new.npz")
+    aside = to.with_name(f".{to.name}.{uuid.uuid4().hex}.new.npz")
     np.savez_compressed(
         aside,
         seconds=track.seconds, image=track.image.astype(np.float32), world=track.world.astype(np.float32),
@@ -34,5 +43,5 @@ def load_track(path: Path) -> Track:
             flags = {k: np.asarray(data[k], bool) for k in ("followed", "estimated")}
             facts = {"width": int(data["width"]), "height": int(data["height"]), "estimator": str(data["estimator"])}
         return Track(**arrays, **flags, **facts)
-    except (OSError, ValueError, KeyError) as error:
+    except UNREADABLE as error:
         raise TrackFileError(f"{path.name} is not a track: {error}") from error

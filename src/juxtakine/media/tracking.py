@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 from juxtakine.core.movement.filling import filled_in
 from juxtakine.core.movement.people import Guide
 from juxtakine.core.movement.tracks import Track
-from juxtakine.media import pose
-from juxtakine.media.clips import frame_times, probe, stretch_times
+from juxtakine.media import apart, pose
+from juxtakine.media.clips import stretch_of
 from juxtakine.media.frames import Decode
 from juxtakine.media.processes import PROCESSES, Progress, run_all
 
@@ -42,7 +42,8 @@ def track(
     is told estimated frames and their total, about twice a second, and may raise to cancel.
     Raises ClipError where the stretch holds no frame.
     """
-    facts, times = probe(clip), stretch_times(clip, start_s, end_s)
+    read = apart.read(clip)
+    facts, times = read.facts, stretch_of(read.times, start_s, end_s)
     picked = picked_frames(times)
     workspace.mkdir(parents=True, exist_ok=True)
     shown = [list(astuple(g)) if g else None for g in guided(times[picked])] if guided else None
@@ -69,7 +70,8 @@ def glanced(
     clip: Path, model: Path, workspace: Path, every_s: float, on_progress: Progress = lambda done, total: None
 ) -> Track:
     """A cheap look: one frame about every `every_s` seconds, with nothing filled in between."""
-    facts, times = probe(clip), frame_times(clip)
+    read = apart.read(clip)
+    facts, times = read.facts, read.times
     wanted = np.arange(times[0], times[-1], every_s)
     picked = times[np.unique(np.searchsorted(times, wanted))]
     workspace.mkdir(parents=True, exist_ok=True)

@@ -9,11 +9,12 @@ from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.positions import from_decimal, to_decimal
 from juxtakine.core.counting.sheets import Done, Easier, Foot, Layer, Mark, Phrase, Quality, Score, Sheet, expand
 from juxtakine.core.counting.structure import Danced, Override, Written, unfolded
-from juxtakine.pipeline.forms import Form, FormError
+from juxtakine.core.limits import FARTHEST_S, MOST_COUNTS, MOST_MARKS, MOST_WRITTEN
+from juxtakine.pipeline.forms import Form, FormError, Line, Words
 
 
 class DoneForm(Form):
-    cue: str = ""
+    cue: Words = ""
     quality: Quality | None = None
 
 
@@ -21,12 +22,12 @@ class MarkForm(Form):
     """`turn` in eighths, positive over the right shoulder; `weight` is where it is afterwards; `either`: two styles
     are right there."""
 
-    label: str
-    cue: str = ""
+    label: Line
+    cue: Words = ""
     score: Score = Score.BOTH
-    parts: list[Layer] = Field([])
-    sounds: str = ""
-    lyrics: str = ""
+    parts: list[Layer] = Field([], max_length=len(Layer))
+    sounds: Words = ""
+    lyrics: Words = ""
     layers: dict[Layer, DoneForm] = Field({})
     foot: Foot | None = None
     weight: Foot | None = None
@@ -50,8 +51,8 @@ class MarkForm(Form):
 
 
 class EasierForm(Form):
-    line: str
-    marks: list[MarkForm] = Field([])
+    line: Line
+    marks: list[MarkForm] = Field([], max_length=MOST_MARKS)
 
 
 Clock = Annotated[float, Field(ge=0, le=12, multiple_of=1.5)]
@@ -67,12 +68,12 @@ def from_clock(clock: float) -> int:
 
 
 class PhraseForm(Form):
-    name: str = ""
+    name: Words = ""
     counts: int = Field(8, ge=1, le=64)
-    line: str
+    line: Line
     swing: float = Field(0.5, ge=0.5, le=0.8)
-    marks: list[MarkForm] = Field([])
-    section: str = Field("", pattern="^[^,]*$")
+    marks: list[MarkForm] = Field([], max_length=MOST_MARKS)
+    section: Words = Field("", pattern="^[^,]*$")
     weight: Foot | None = None
     facing: Clock | None = None
     easier: EasierForm | None = None
@@ -105,9 +106,9 @@ class OverrideForm(Form):
 class StepForm(Form):
     """A step of one's own; `pattern` as in docs/formats.md, empty where it has no fixed counts."""
 
-    name: str = Field(min_length=1)
-    what: str = ""
-    pattern: str = ""
+    name: Words = Field(min_length=1)
+    what: Words = ""
+    pattern: Line = ""
 
     def value(self) -> Step:
         """Raises FormError."""
@@ -122,16 +123,16 @@ class SheetForm(Form):
     counts at which somebody heard a 1 of the music's own eights."""
 
     form: Literal["juxtakine/sheet-1"] = Field("juxtakine/sheet-1", alias="schema")
-    title: str = ""
-    phrases: list[PhraseForm] = Field([])
-    order: str = ""
-    overrides: list[OverrideForm] = Field([])
+    title: Words = ""
+    phrases: list[PhraseForm] = Field([], max_length=MOST_WRITTEN)
+    order: Line = ""
+    overrides: list[OverrideForm] = Field([], max_length=MOST_COUNTS)
     dances: Danced = Danced.FULL
     walls: int | None = Field(None, ge=1, le=8)
     enters: int = Field(0, ge=0, le=64)
-    ones: list[float] = Field([])
+    ones: list[Annotated[float, Field(ge=0, le=MOST_COUNTS)]] = Field([], max_length=MOST_WRITTEN)
     style: Style | None = None
-    steps: list[StepForm] = Field([])
+    steps: list[StepForm] = Field([], max_length=MOST_WRITTEN)
 
     def written(self) -> Written:
         overrides = tuple(Override(o.repetition, o.row, o.mark.value()) for o in self.overrides)
@@ -191,13 +192,13 @@ class ExpandedForm(Form):
 
 
 class AnchorForm(Form):
-    at: float
-    seconds: float
+    at: float = Field(ge=-MOST_COUNTS, le=2 * MOST_COUNTS)
+    seconds: float = Field(ge=-FARTHEST_S, le=FARTHEST_S)
 
 
 class GridForm(Form):
     form: Literal["juxtakine/grid-1"] = Field("juxtakine/grid-1", alias="schema")
-    anchors: list[AnchorForm]
+    anchors: list[AnchorForm] = Field(max_length=2 * MOST_COUNTS)
 
     def value(self) -> Grid:
         """Raises GridError."""

@@ -9,7 +9,7 @@ from pydantic import Field
 from juxtakine.core.watching.hearing import heard
 from juxtakine.core.watching.looks import STEP_S, looks
 from juxtakine.core.watching.stretches import Kind, Run, Stretch, stretches
-from juxtakine.media.clips import probe
+from juxtakine.media import apart
 from juxtakine.media.processes import Progress
 from juxtakine.media.sound import RATE, Samples, read_sound
 from juxtakine.media.tracking import glanced
@@ -53,7 +53,7 @@ class Glance:
         self, clip: Path, on_progress: Progress = lambda done, total: None, samples: Samples | None = None
     ) -> StretchesForm:
         """Of a clip, and its sound where that was read before. Raises ClipError."""
-        facts = probe(clip)
+        facts = apart.read(clip).facts
         track = glanced(clip, self.model, self.workspace, STEP_S, on_progress)
         seen = looks(track, facts.start_s, facts.duration_s)
         samples = read_sound(clip, facts.start_s) if samples is None and facts.has_sound else samples

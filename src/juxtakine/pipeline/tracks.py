@@ -5,6 +5,7 @@ import hashlib
 import os
 import shutil
 import time
+import zipfile
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import astuple, dataclass
@@ -17,11 +18,10 @@ from numpy.typing import NDArray
 from juxtakine.core.movement.following import follow, follow_most_prominent
 from juxtakine.core.movement.people import Click, Followed, Sightings, guides, unclaimed
 from juxtakine.core.movement.tracks import Track
-from juxtakine.media import pose
-from juxtakine.media.clips import probe
+from juxtakine.media import apart, pose
 from juxtakine.media.processes import Progress
 from juxtakine.media.sightings import load_sightings, save_sightings, several_in_shot, sighted
-from juxtakine.media.track_file import TrackFileError, load_track, save_track
+from juxtakine.media.track_file import UNREADABLE, TrackFileError, load_track, save_track
 from juxtakine.media.tracking import track
 
 Stretch = tuple[float | None, float | None]
@@ -52,22 +52,34 @@ class Shelf:
         told = (content, stretch, whom, pose.ESTIMATOR, model, TRACKING_VERSION)
         return hashlib.sha256(repr(told).encode()).hexdigest()[:40]
 
+    def looks_key(self, content: str, stretch: Stretch) -> str:
+        """Names what was seen of all that are in shot."""
+        return hashlib.sha256(repr((content, stretch, PEOPLE_VERSION)).encode()).hexdigest()[:40]
+
     def people(self, content: str, stretch: Stretch) -> Path:
         """Where it is kept who was in shot."""
-        told = hashlib.sha256(repr((content, stretch, PEOPLE_VERSION)).encode()).hexdigest()[:40]
-        return self.folder / f"{told}.people.npz"
+        return self.folder / f"{self.looks_key(content, stretch)}.people.npz"
+
+    def glance_key(self, content: str) -> str:
+        return content[:40]
 
     def glance(self, content: str) -> Path:
         """Where a glance at the clip keeps what it has seen until it is through."""
-        return self.folder / f"{content[:40]}.glance"
+        return self.folder / f"{self.glance_key(content)}.glance"
 
     def path(self, key: str) -> Path:
         return self.folder / f"{key}.npz"
 
+    def holds(self, key: str) -> bool:
+        """Whether a track is there, and not cut off: the last part of its file says what is in it."""
+        return zipfile.is_zipfile(self.path(key))
+
     def fetch(self, key: str) -> Track | None:
+        """None where it is not there; one that can't be read goes, to be made again."""
         try:
             return load_track(self.path(key))
         except TrackFileError:
+            self.path(key).unlink(missing_ok=True)
             return None
 
     def keep(self, key: str, made: Track) -> None:
@@ -110,28 +122,31 @@ class Shelf:
     def sightings(self, clip: Path, content: str, stretch: Stretch, on_progress: Progress) -> Sightings:
         """Everybody in shot, from the shelf or looked at now."""
         file = self.people(content, stretch)
-        if not file.exists():
+        if self.seen(content, stretch) is None:
             workspace = file.with_suffix(".parts")
             with _alone(workspace, lambda: on_progress(0, 1)):
-                if not file.exists():
+                if self.seen(content, stretch) is None:
                     save_sightings(sighted(clip, workspace, on_progress, *stretch), file)
                 shutil.rmtree(workspace, ignore_errors=True)
         return load_sightings(file)
 
-    def seen(self, content: str, stretch: Stretch) -> Sightings:
-        """Everybody in shot, as it was looked at before."""
-        return load_sightings(self.people(content, stretch))
+    def seen(self, content: str, stretch: Stretch) -> Sightings | None:
+        """Everybody in shot, as it was looked at before; None where nobody has, or it can't be read any more."""
+        try:
+            return load_sightings(self.people(content, stretch))
+        except UNREADABLE:
+            return None
 
     def followed(
         self, content: str, stretch: Stretch, clicks: Clicks, aspect: float
     ) -> tuple[NDArray[np.float64], Followed] | None:
         """Seconds of the looks, and whom the clicks follow, or of several in shot the most prominent; None where nobody
         looked who is in shot yet, or only one body is. Raises NobodyThere."""
-        if not self.people(content, stretch).exists():
-            return None
         seen = self.seen(content, stretch)
+        if seen is None:
+            return None
         one = follow(seen, [c.scaled(aspect) for c in clicks]) if clicks else follow_most_prominent(seen, aspect)
-        return one and (seen.seconds, one)
+        return None if one is None else (seen.seconds, one)
 
     def _whom(
         self, clip: Path, content: str, stretch: Stretch, clicks: Clicks, on_progress: Progress
@@ -139,13 +154,13 @@ class Shelf:
         """Everybody in shot, and the one who is followed among several."""
         if not clicks and not self._several(clip, content, stretch, lambda: on_progress(0, 1)):
             return None
-        facts = probe(clip)
+        facts = apart.read(clip).facts
         seen = self.sightings(clip, content, stretch, on_progress)
         found = self.followed(content, stretch, clicks, facts.width / facts.height)
         return found and (seen, found[1])
 
     def _several(self, clip: Path, content: str, stretch: Stretch, waiting: Callable[[], None]) -> bool:
-        if self.people(content, stretch).exists():
+        if self.seen(content, stretch) is not None:
             return True
         with TemporaryDirectory(prefix="juxtakine-") as workspace:
             return several_in_shot(clip, Path(workspace), waiting, *stretch)
@@ -155,11 +170,36 @@ class Shelf:
         file = self.people(content, stretch)
         file.unlink(missing_ok=True)
         for folder in (file.with_suffix(".parts"), self.glance(content)):
-            shutil.rmtree(folder, ignore_errors=True)
+            _clear(folder)
 
     def forget(self, key: str) -> None:
         self.path(key).unlink(missing_ok=True)
-        shutil.rmtree(self.folder / f"{key}.parts", ignore_errors=True)
+        _clear(self.folder / f"{key}.parts")
+
+    def clear(self, kept: set[str], older_s: float) -> int:
+        """Remove what no name in `kept` begins with (keys, `looks_key`, `glance_key`) and nobody has touched for so
+        long; returns how many files and folders. Who works on something is left alone."""
+        before = time.time() - older_s
+        left = [e for e in self.folder.glob("*") if e.name.split(".")[0] not in kept and e.stat().st_mtime < before]
+        for entry in left:
+            if entry.is_dir():
+                _clear(entry)
+            else:
+                entry.unlink(missing_ok=True)
+        return len(left)
+
+
+def _clear(workspace: Path) -> None:
+    """Remove it, unless somebody works in it: who does clears it at their end."""
+    try:
+        folder = os.open(workspace, os.O_RDONLY)
+    except FileNotFoundError:
+        return
+    try:
+        if _locked(folder):
+            shutil.rmtree(workspace, ignore_errors=True)
+    finally:
+        os.close(folder)
 
 
 @contextmanager

@@ -1,17 +1,19 @@
 """MariaDB and Redis of our own: how their data folders are made, and the commands that run them on loopback."""
 
 import os
+import re
 import secrets
 import shutil
 import subprocess
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from juxtakine.servers.ports import HOST, free_port, listens
 
+SECRET = re.compile(r"[\w-]{20,}")
 READY_S = 60
 STOP_S = 20
 
@@ -30,13 +32,15 @@ class Backing:
 
     @property
     def secret(self) -> str:
-        """One password for both, made at first use and readable by its owner alone."""
+        """One password for both, made at first use, or where it is no secret any more; readable by its owner alone."""
         file = self.var / "secret"
-        if not file.exists():
-            file.parent.mkdir(parents=True, exist_ok=True)
-            file.touch(mode=0o600)
-            file.write_text(secrets.token_urlsafe(24))
-        return file.read_text()
+        told = file.read_text(errors="replace") if file.exists() else ""
+        if SECRET.fullmatch(told):
+            return told
+        file.parent.mkdir(parents=True, exist_ok=True)
+        file.touch(mode=0o600)
+        file.write_text(made := secrets.token_urlsafe(24))
+        return made
 
     @property
     def database_url(self) -> str:
@@ -53,17 +57,32 @@ class Backing:
             "JUXTAKINE_VAR": str(self.var),
             "JUXTAKINE_DATABASE_URL": self.database_url,
             "JUXTAKINE_BROKER_URL": self.broker_url,
+            "TMPDIR": str(self.var / "tmp"),
+            # MariaDB's own masks: what it makes is for its owner alone
+            "UMASK": "0600",
+            "UMASK_DIR": "0700",
         }
 
     def prepare(self) -> None:
         """Make the data folders where they are missing; a half-made one is made anew."""
-        for name in ("redis", "log"):
+        shutil.rmtree(self.var / "tmp", ignore_errors=True)
+        for name in ("redis", "log", "tmp"):
             (self.var / name).mkdir(parents=True, exist_ok=True)
         data = self.var / "mariadb"
         if not data.exists():
+            self._set_clips_aside()
             self._make_database_folder(data)
         self._write_first_sql()
         self._write_broker_configuration()
+        close_to_others(self.var)
+
+    def _set_clips_aside(self) -> None:
+        """A new database knows none of the clips that are there, and would have them cleared away."""
+        media = self.var / "media"
+        if any(media.glob("??/*")):
+            kept = self.var / f"media.{time.strftime('%Y-%m-%d.%H%M%S')}"
+            media.rename(kept)
+            print(f"The database is new; the clips of the one before are kept in {kept}.", flush=True)
 
     def _make_database_folder(self, data: Path) -> None:
         made = self.var / "mariadb.new"
@@ -83,17 +102,22 @@ class Backing:
         sql.touch(mode=0o600)
         sql.write_text(
             "CREATE DATABASE IF NOT EXISTS juxtakine CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;\n"
-            f"CREATE OR REPLACE USER 'juxtakine'@'{HOST}' IDENTIFIED BY '{self.secret}';\n"
-            f"GRANT ALL ON *.* TO 'juxtakine'@'{HOST}';\n"
-            "ALTER USER 'root'@'localhost' IDENTIFIED VIA unix_socket;\n"
+            # one account: no root, nobody without a name; the system's own can't log in
+            "DELETE FROM mysql.global_priv WHERE User <> 'mariadb.sys';\n"
+            "DELETE FROM mysql.db;\n"
+            "FLUSH PRIVILEGES;\n"
+            f"CREATE USER 'juxtakine'@'{HOST}' IDENTIFIED BY '{self.secret}';\n"
+            # its own schema and those that tests make beside it; no files, no other accounts
+            f"GRANT ALL ON `juxtakine%`.* TO 'juxtakine'@'{HOST}';\n"
         )
 
     def _write_broker_configuration(self) -> None:
+        """Nothing is kept over a restart: what is to be done stands in the database, and is sent again from there."""
         conf = self.var / "redis.conf"
         conf.touch(mode=0o600)
         conf.write_text(
             f"bind {HOST}\nport {self.broker_port}\nrequirepass {self.secret}\ndir {self.var / 'redis'}\n"
-            'appendonly yes\nsave ""\ndaemonize no\nset-proc-title no\n'
+            'appendonly no\nsave ""\ndaemonize no\nset-proc-title no\n'
         )
 
     @property
@@ -103,7 +127,8 @@ class Backing:
             found("mariadbd") or "mariadbd", "--no-defaults",
             f"--datadir={self.var / 'mariadb'}", "--socket=mariadb.sock",
             f"--pid-file={self.var / 'mariadb.pid'}", f"--bind-address={HOST}", f"--port={self.database_port}",
-            f"--init-file={self.var / 'first.sql'}", "--skip-name-resolve", "--innodb-buffer-pool-size=64M",
+            f"--init-file={self.var / 'first.sql'}", "--skip-name-resolve", "--local-infile=0",
+            "--innodb-buffer-pool-size=64M",
             *_as_root(),
         ]  # fmt: skip
 
@@ -116,14 +141,23 @@ class Backing:
         for name in ("mariadb.pid", "mariadb/mariadb.sock", "supervisord.pid"):
             (self.var / name).unlink(missing_ok=True)
 
-    def wait(self) -> None:
-        """Until both answer. Raises ServerError."""
+    def wait(self, still: Callable[[], bool] = lambda: True) -> None:
+        """Until both answer, as long as `still` says that there is hope. Raises ServerError."""
         end = time.monotonic() + READY_S
-        while time.monotonic() < end:
+        while time.monotonic() < end and still():
             if listens(self.broker_port) and listens(self.database_port):
                 return
             time.sleep(0.1)
         raise ServerError(f"MariaDB or Redis did not start; see {self.var / 'log'}")
+
+
+def close_to_others(var: Path) -> None:
+    """The folder and all in it are for their owner alone; this and all that it starts makes nothing for others."""
+    os.umask(0o077)
+    for at in (var, *var.rglob("*")):
+        with suppress(FileNotFoundError):  # a log that is turned over meanwhile
+            if not at.is_symlink() and at.stat().st_mode & 0o077:
+                at.chmod(at.stat().st_mode & 0o700)
 
 
 def found(program: str) -> str | None:
@@ -144,9 +178,10 @@ def running(var: Path) -> Iterator[Backing]:
     backing.clear_stale()
     with (var / "log" / "backing.log").open("w") as log:
         commands = (backing.database_command, backing.broker_command)
-        processes = [subprocess.Popen(c, stdout=log, stderr=log) for c in commands]
+        told = os.environ | backing.environment
+        processes = [subprocess.Popen(c, stdout=log, stderr=log, env=told) for c in commands]
         try:
-            backing.wait()
+            backing.wait(lambda: all(p.poll() is None for p in processes))
             yield backing
         finally:
             for process in processes:

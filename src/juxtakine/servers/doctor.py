@@ -1,15 +1,19 @@
 """What is missing or wrong on this machine, in sentences."""
 
 import os
-import shutil
+import zipfile
 from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
 
 import av
 
-from juxtakine.servers.backing import found
-from juxtakine.settings import Settings
+from juxtakine.servers.backing import Backing, ServerError, found, running
+from juxtakine.servers.ports import listens
+from juxtakine.servers.room import LEAST_FREE_BYTES, unusable
+from juxtakine.servers.runs import Run, held, run_of
+from juxtakine.settings import Settings, settings
 
-LEAST_FREE_BYTES = 2 * 10**9
 PROGRAMS = {"mariadbd": "mariadb-server", "mariadb-install-db": "mariadb-server", "redis-server": "redis-server"}
 CODECS = (
     ("h264", "r"),
@@ -25,7 +29,37 @@ CODECS = (
 
 def complaints(where: Settings) -> list[str]:
     """Empty where all is well."""
-    return [*_programs(), *_models(where), *_codecs(), *_folders(where)]
+    room = unusable(where.var, LEAST_FREE_BYTES)
+    return [*_programs(), *_models(where), *_codecs(), *([room] if room else [])]
+
+
+def run_up(where: Settings) -> Run | None:
+    """The run over this data folder, where one answers."""
+    run = run_of(where.var.resolve())
+    return run if run and listens(run.database_port) and listens(int(run.address.rpartition(":")[2])) else None
+
+
+@contextmanager
+def backed(where: Settings) -> Iterator[None]:
+    """This process sees the store as the run does that is up; with none, the database is started for it. Raises
+    ServerError."""
+    run, var = run_up(where), where.var.resolve()
+    if run:
+        _told(Backing(var, run.database_port, run.broker_port))
+        yield
+        return
+    var.mkdir(parents=True, exist_ok=True)
+    with held(var) as ours:
+        if not ours:
+            raise ServerError("Juxtakine is just starting, or does not answer: try it again, or stop it first.")
+        with running(var) as backing:
+            _told(backing)
+            yield
+
+
+def _told(backing: Backing) -> None:
+    os.environ.update(backing.environment)
+    settings.cache_clear()
 
 
 def _programs() -> Iterator[str]:
@@ -36,10 +70,19 @@ def _programs() -> Iterator[str]:
 
 def _models(where: Settings) -> Iterator[str]:
     for size in ("full", "heavy"):
-        if not where.task_file(size).exists():
-            yield f"The pose model {size} is not in {where.models}: run make setup."
+        if not _is_model(where.task_file(size)):
+            yield f"The pose model {size} is not in {where.models}, or is damaged: run make setup."
     if not (where.frontend / "index.html").exists():
         yield f"The interface is not built in {where.frontend}: run make setup."
+
+
+def _is_model(file: Path) -> bool:
+    """A model file is an archive of networks."""
+    try:
+        with zipfile.ZipFile(file) as packed:
+            return bool(packed.namelist()) and packed.testzip() is None
+    except (OSError, zipfile.BadZipFile):
+        return False
 
 
 def _codecs() -> Iterator[str]:
@@ -48,14 +91,3 @@ def _codecs() -> Iterator[str]:
             av.Codec(name, mode)
         except ValueError:
             yield f"Clips in {name} can't be {'read' if mode == 'r' else 'written'}: PyAV was installed without it."
-
-
-def _folders(where: Settings) -> Iterator[str]:
-    folder = where.var
-    while not folder.exists():
-        folder = folder.parent
-    if not os.access(folder, os.W_OK):
-        yield f"Nothing can be written to {where.var}: give yourself the right to, or set JUXTAKINE_VAR."
-    free = shutil.disk_usage(folder).free
-    if free < LEAST_FREE_BYTES:
-        yield f"Only {free / 1e9:.1f} GB are free in {folder}: clips and tracks need at least 2."

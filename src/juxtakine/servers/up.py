@@ -4,7 +4,7 @@ A run that is alive is left alone and its address printed; what a killed one lef
 """
 
 import argparse
-import fcntl
+import errno
 import json
 import os
 import secrets
@@ -13,14 +13,14 @@ import subprocess
 import sys
 import time
 import urllib.request
-from contextlib import suppress
 from pathlib import Path
-from typing import IO
 
 from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, ServerError
 from juxtakine.servers.ports import HOST, free_port
-from juxtakine.settings import Settings, settings
+from juxtakine.servers.room import LEAST_TO_START_BYTES, unusable
+from juxtakine.servers.runs import Run, held, run_of
+from juxtakine.settings import Settings, SettingsError, settings
 
 HEALTHY_S = 90
 BIN = Path(sys.executable).parent
@@ -30,40 +30,40 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="up")
     parser.add_argument("--demo", action="store_true", help="load the demo data first")
     demo = parser.parse_args().demo
-    where = settings()
+    try:
+        return _alone(settings(), demo)
+    except (ServerError, SettingsError) as error:
+        print(error, file=sys.stderr)
+    except OSError as error:
+        where = settings().var
+        full = unusable(where, LEAST_TO_START_BYTES) if error.errno == errno.ENOSPC else None
+        print(full or f"This can't start: {error}.", file=sys.stderr)
+    return 1
+
+
+def _alone(where: Settings, demo: bool) -> int:
+    """One run over the data folder. Raises ServerError and OSError."""
     var = where.var.resolve()
+    if wrong := unusable(var, LEAST_TO_START_BYTES):
+        raise ServerError(wrong)
     var.mkdir(parents=True, exist_ok=True)
-    with (var / "lock").open("w") as lock:
-        if not _taken(lock):
+    with held(var) as ours:
+        if not ours:
             print(f"Juxtakine is already running: {_address_of_other(var)}", flush=True)
             return 0
         stopped = family.stop(var)
         if stopped:
             print(f"Stopped {stopped} processes that a broken-off run had left behind.", flush=True)
-        try:
-            return _run(var, where, demo)
-        except ServerError as error:
-            print(error, file=sys.stderr)
-            return 1
-
-
-def _taken(lock: IO[str]) -> bool:
-    """Held as long as this process lives, however it ends; false where another run has it."""
-    try:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except BlockingIOError:
-        return False
-    return True
+        return _run(var, where, demo)
 
 
 def _address_of_other(var: Path) -> str:
     """Of the run that has this folder; it may only just be starting."""
     end = time.monotonic() + HEALTHY_S
     while time.monotonic() < end:
-        with suppress(OSError, ValueError, KeyError):
-            address = str(json.loads((var / "run.json").read_text())["address"])
-            if _is_healthy(address):
-                return address
+        other = run_of(var)
+        if other and _is_healthy(other.address):
+            return other.address
         time.sleep(0.3)
     return "but it does not answer. Stop it with Ctrl-C where it was started"
 
@@ -83,9 +83,9 @@ def _run(var: Path, where: Settings, demo: bool) -> int:
         raise KeyboardInterrupt
 
     signal.signal(signal.SIGTERM, leave)
-    address = f"http://{HOST}:{web}"
+    run = Run(f"http://{HOST}:{web}", backing.database_port, backing.broker_port)
     try:
-        backing.wait()
+        backing.wait(lambda: supervisor.poll() is None)
         _juxtakine(backing, "-m", "juxtakine.store.migrate")
         if demo:
             _juxtakine(backing, "-m", "juxtakine.cli", "demo")
@@ -93,19 +93,27 @@ def _run(var: Path, where: Settings, demo: bool) -> int:
             [str(BIN / "supervisorctl"), "-c", str(configuration), "start", "web", "worker"],
             check=True, stdout=subprocess.DEVNULL,
         )  # fmt: skip
-        _wait_healthy(address, supervisor)
-        (var / "run.json").write_text(json.dumps({"address": address}))
-        print(f"\n  Juxtakine is ready: {address}\n\n  Ctrl-C stops it.", flush=True)
-        return supervisor.wait()
+        _wait_healthy(run.address, supervisor)
+        run.keep(var)
+        print(f"\n  Juxtakine is ready: {run.address}\n\n  Ctrl-C stops it.", flush=True)
+        supervisor.wait()
+        raise ServerError(
+            f"The supervisor ended by itself (status {supervisor.returncode}), so everything was stopped. What was "
+            f"kept is there: start it again. Its log is {var / 'log' / 'supervisord.log'}."
+        )
     except KeyboardInterrupt:
         print("\nStopping.", flush=True)
         return 0
     except subprocess.CalledProcessError as error:
-        raise ServerError(f"A step of the start failed: {error}. See {var / 'log'}.") from error
+        raise ServerError(unusable(var, LEAST_TO_START_BYTES) or _failed(error, var)) from error
     finally:
         _stop(supervisor)
         family.stop(var)
-        (var / "run.json").unlink(missing_ok=True)
+        Run.forget(var)
+
+
+def _failed(step: subprocess.CalledProcessError, var: Path) -> str:
+    return f"A step of the start failed: {step}. See {var / 'log'}."
 
 
 def _ports(var: Path, where: Settings) -> tuple[Backing, int, int]:
@@ -128,7 +136,7 @@ def _write_supervisor_configuration(backing: Backing, web: int, control: int) ->
     }
     text = (
         f"[supervisord]\nlogfile={var}/log/supervisord.log\npidfile={var}/supervisord.pid\n"
-        f"childlogdir={var}/log\n"
+        f"childlogdir={var}/log\numask=077\n"
         f"[inet_http_server]\nport={HOST}:{control}\nusername=juxtakine\npassword={key}\n"
         f"[supervisorctl]\nserverurl=http://{HOST}:{control}\nusername=juxtakine\npassword={key}\n"
         "[rpcinterface:supervisor]\n"

@@ -29,23 +29,18 @@ def next_number(db: Session, routine: Routine, role: Role) -> int:
 
 
 def same(routine: Routine, content: str) -> Clip | None:
-    """The clip of this routine with the same content."""
-    return next((c for c in routine.clips if c.content == content), None)
+    """The clip of this routine with the same content, but for those that had been replaced."""
+    return next((c for c in routine.clips if c.content == content and c.role is not Role.FORMER), None)
 
 
-def others_like(db: Session, clip: Clip) -> list[Clip]:
-    """Other clips with the same content."""
-    return list(db.scalars(select(Clip).where(Clip.content == clip.content, Clip.id != clip.id)))
+def alike(db: Session, content: str) -> list[Clip]:
+    """All clips with this content."""
+    return list(db.scalars(select(Clip).where(Clip.content == content)))
 
 
-def is_shared(db: Session, clip: Clip) -> bool:
-    """Whether another clip has the same content, so that its files must stay."""
-    return bool(others_like(db, clip))
-
-
-def holds(db: Session, content: str) -> bool:
-    """Whether any clip has this content."""
-    return bool(db.scalar(select(func.count()).where(Clip.content == content)))
+def contents(db: Session) -> set[str]:
+    """Of all clips."""
+    return set(db.scalars(select(Clip.content)))
 
 
 def last_job(clip: Clip, step: Step | None = None) -> Job | None:

@@ -29,8 +29,13 @@ class Base(DeclarativeBase):
 
 
 class Role(StrEnum):
+    """`coming`: it takes the first reference's place as soon as it is whole; `former`: it had that place, and undo
+    gives it back."""
+
     REFERENCE = "reference"
     TAKE = "take"
+    COMING = "coming"
+    FORMER = "former"
 
 
 class Step(StrEnum):
@@ -72,13 +77,15 @@ class Routine(Base):
 
 
 class Edit(Base):
-    """One state of a routine's sheet and of the grid of its reference; undo goes back to the one before."""
+    """One state of a routine's sheet, of its first reference and of where the counts lie in it; undo goes back to the
+    one before."""
 
     __tablename__ = "edit"
     routine_id: Mapped[int] = mapped_column(ForeignKey("routine.id", ondelete="CASCADE"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
     sheet: Mapped[dict[str, Any]] = mapped_column(JSON)
     grid: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
+    reference_id: Mapped[int | None] = mapped_column(ForeignKey("clip.id", ondelete="SET NULL"))
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
@@ -97,7 +104,7 @@ class Piece(Base):
 
 class Clip(Base):
     """A recording of a routine. Takes count from 1; of the references the one with `number` 0 carries the edits' grid,
-    the others lie beside it.
+    the others lie beside it. One that is to be the first keeps in `grid` where the counts will lie, if that is known.
 
     `stretches` is what a long clip was found to hold, `run` the seconds from and to which it is used (None: all of it),
     `parts` what a clip was put together from.

@@ -47,11 +47,14 @@ def current(routine: Routine) -> Edit:
     return next(e for e in routine.edits if e.number == routine.edit)
 
 
-def change(db: Session, routine: Routine, sheet: dict[str, Any], grid: dict[str, Any] | None) -> None:
-    """A new edit; what had been undone is dropped."""
+def change(
+    db: Session, routine: Routine, sheet: dict[str, Any], grid: dict[str, Any] | None, first: Clip | None = None
+) -> None:
+    """A new edit, of another first reference where one is given; what had been undone is dropped."""
+    reference_id = first.id if first else current(routine).reference_id
     db.execute(delete(Edit).where(Edit.routine_id == routine.id, Edit.number > routine.edit))
     routine.edit += 1
-    db.add(Edit(routine_id=routine.id, number=routine.edit, sheet=sheet, grid=grid))
+    db.add(Edit(routine_id=routine.id, number=routine.edit, sheet=sheet, grid=grid, reference_id=reference_id))
     db.flush()
     db.expire(routine, ["edits"])
 
@@ -79,6 +82,16 @@ def references(routine: Routine) -> list[Clip]:
 def others(routine: Routine) -> list[Clip]:
     """The references beside the first, oldest first."""
     return [c for c in routine.clips if c.role is Role.REFERENCE and not c.is_first]
+
+
+def coming(routine: Routine) -> Clip | None:
+    """What takes the first reference's place as soon as it is whole."""
+    return next((c for c in routine.clips if c.role is Role.COMING), None)
+
+
+def former(routine: Routine) -> list[Clip]:
+    """What undo may give its place back to as the first reference."""
+    return [c for c in routine.clips if c.role is Role.FORMER]
 
 
 def takes(routine: Routine) -> list[Clip]:

@@ -1,13 +1,18 @@
 """Clips: playing, the wave, a take's result, count 1 by hand, cancel, measure again, delete."""
 
-from fastapi import APIRouter
+from pathlib import Path
+from typing import Annotated
+
+from fastapi import APIRouter, Query
 from fastapi.responses import FileResponse, Response
 from sqlalchemy.orm import Session
 
 from juxtakine.core.counting.grids import Anchor, Grid
-from juxtakine.jobs import flow, inputs, intake
+from juxtakine.core.limits import LONGEST_CLIP_S
+from juxtakine.jobs import flow, inputs, intake, mending
 from juxtakine.jobs.places import media
 from juxtakine.media import pictures
+from juxtakine.media.play_copy import is_whole
 from juxtakine.media.sound import PEAKS_PER_S
 from juxtakine.pipeline.sheet_forms import GridForm
 from juxtakine.store import clips, jobs, routines
@@ -24,27 +29,32 @@ LEAST_RUN_S = 0.6
 
 @router.get("/play", response_class=FileResponse)
 def play(clip_id: int) -> FileResponse:
+    return FileResponse(_play_copy(clip_id), media_type="video/mp4")
+
+
+def _play_copy(clip_id: int) -> Path:
+    """Raises Refused where it is not whole; it is made again then."""
     with session() as db:
-        file = media().play_copy(clips.get(db, clip_id).content)
-    if not file.exists():
-        raise Refused("This clip is still being made ready to play.", 404)
-    return FileResponse(file, media_type="video/mp4")
+        clip = clips.get(db, clip_id)
+        file = media().play_copy(clip.content)
+        if is_whole(file):
+            return file
+        mending.mend(db, routines.get(db, clip.routine_id, lock=True))
+    raise Refused("This clip is still being made ready to play.", 404)
 
 
 @router.get("/wave")
 def wave(clip_id: int) -> s.Wave:
     with session() as db:
-        return s.Wave(peaks=media().wave(clips.get(db, clip_id).content), per_second=PEAKS_PER_S)
+        return s.Wave(peaks=media().wave(clips.get(db, clip_id).content) or [], per_second=PEAKS_PER_S)
 
 
 @router.get("/picture", response_class=Response)
-def picture(clip_id: int, at: float, tall: int = 196) -> Response:
+def picture(
+    clip_id: int, at: Annotated[float, Query(ge=0, le=LONGEST_CLIP_S)], tall: Annotated[int, Query(ge=16, le=720)] = 196
+) -> Response:
     """The frame shown at a moment of the play copy."""
-    with session() as db:
-        file = media().play_copy(clips.get(db, clip_id).content)
-    if not file.exists():
-        raise Refused("This clip is still being made ready to play.", 404)
-    made = pictures.picture(file, at, min(max(tall, 16), 720))
+    made = pictures.picture(_play_copy(clip_id), at, tall)
     return Response(made, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
 
 
@@ -167,6 +177,7 @@ def place_first_count(clip_id: int, placed: s.FirstCount) -> s.ClipView:
         edit = routines.current(clip.routine)
         if edit.grid is None:
             raise Refused("Place count 1 in the instructor's clip first.")
+        views.check_within(placed.first_s, clip)
         clip.grid = GridForm.of(_like(inputs.grid_of(edit.grid), placed, clip.start_s)).model_dump(mode="json")
         return _begun(db, clip)
 

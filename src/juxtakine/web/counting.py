@@ -19,15 +19,18 @@ from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm, to_c
 from juxtakine.store.models import Clip
 from juxtakine.web import schemas as s
 
-States = dict[tuple[int, str], SheetCount]
+States = dict[str, SheetCount]
+"""The counts of one row, by their labels."""
 
 
 def rows(written: Written, counts: Sequence[SheetCount], grid: Grid | None, start_s: float) -> list[s.RowView]:
     """`counts` are those of the sheet as danced; none where it can't be read."""
-    states = {(c.phrase, c.label): c for c in counts}
+    states: dict[int, States] = {}
+    for count in counts:
+        states.setdefault(count.phrase, {})[count.label] = count
     made, at = [], 0
     for number, row in enumerate(danced_rows(written), 1):
-        made.append(_row(number, row, written, at, states, grid, start_s))
+        made.append(_row(number, row, written, at, states.get(number, {}), grid, start_s))
         at += row.phrase.counts
     return made
 
@@ -39,11 +42,11 @@ def _row(
     headed = row.first and (written.order.strip() or len(section_names(written)) > 1)
     return s.RowView(
         number=number, name=phrase.name, counts=phrase.counts, line=phrase.line, start=start,
-        cells=line_cells(phrase, start, states, number),
+        cells=line_cells(phrase, start, states),
         begins_s=float(grid.seconds(start)) - start_s if grid else None,
         written=row.written, repetition=row.number, again=_again(row, written), heading=str(row.repetition) if headed
         else None,
-        checkpoint=_checkpoint(number, phrase, states),
+        checkpoint=_checkpoint(phrase, states),
     )  # fmt: skip
 
 
@@ -56,17 +59,16 @@ def _again(row: Row, written: Written) -> str | None:
     return f"row {row.written}{side}{cut}"
 
 
-def _checkpoint(number: int, phrase: Phrase, states: States) -> str | None:
+def _checkpoint(phrase: Phrase, states: States) -> str | None:
     """Where the row ends: to which wall, on which foot; None where the sheet says nothing of either."""
-    ours = [c for (row, _), c in states.items() if row == number]
-    if not ours or not any(m.turn or m.weight for m in phrase.marks):
+    if not states or not any(m.turn or m.weight for m in phrase.marks):
         return None
-    last = ours[-1]
+    last = [*states.values()][-1]
     foot = "" if last.weight is None else ", on both feet" if last.weight == "both" else f", on the {last.weight} foot"
     return f"ends to {clock(last.facing)}{foot}"
 
 
-def line_cells(phrase: Phrase, start: int, states: States | None = None, number: int = 0) -> list[s.CellView]:
+def line_cells(phrase: Phrase, start: int, states: States | None = None) -> list[s.CellView]:
     """Of a line that can't be read there are none."""
     marks = {m.label: m for m in phrase.marks}
     try:
@@ -74,12 +76,7 @@ def line_cells(phrase: Phrase, start: int, states: States | None = None, number:
     except LineError:
         return []
     return [
-        _cell(
-            c,
-            start,
-            marks.get(c.sounding.label, Mark(c.sounding.label)),
-            (states or {}).get((number, c.sounding.label)),
-        )
+        _cell(c, start, marks.get(c.sounding.label, Mark(c.sounding.label)), (states or {}).get(c.sounding.label))
         for c in made
     ]
 

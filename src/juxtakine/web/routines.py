@@ -8,15 +8,14 @@ from sqlalchemy.orm import Session
 from juxtakine.core.counting.sheets import SheetError
 from juxtakine.core.counting.structure import problems
 from juxtakine.core.watching.assembled import PieceError
-from juxtakine.jobs import assembly, flow, intake
-from juxtakine.media.clips import ClipFacts
+from juxtakine.jobs import assembly, flow, intake, mending
 from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
-from juxtakine.store.models import Clip, Piece, Role, Routine
+from juxtakine.store.models import Piece, Role, Routine
 from juxtakine.web import schemas as s
 from juxtakine.web import views, watching
-from juxtakine.web.uploads import Refused, plain_name, receive
+from juxtakine.web.uploads import BYTES, Arrived, Refused, take_in
 
 router = APIRouter()
 
@@ -27,21 +26,25 @@ def home() -> s.Home:
         return views.home(routines.every(db))
 
 
-@router.post("/routines", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}})
+@router.post("/routines", openapi_extra=BYTES)
 async def begin(request: Request, name: str) -> s.Uploaded:
     """A new routine from the instructor's clip, which is the body."""
-    content, facts = await receive(request)
-    with session() as db:
-        title = PurePath(plain_name(name)).stem.replace("-", " ").replace("_", " ").strip()
+
+    def make(db: Session, arrived: Arrived) -> s.Uploaded:
+        title = PurePath(arrived.name).stem.replace("-", " ").replace("_", " ").strip()
         routine = routines.create(db, SheetForm(title=title).model_dump(mode="json"))
-        clip = intake.add(db, routine, Role.REFERENCE, 0, plain_name(name), content, facts)
-        return _taken_in(db, clip)
+        return _added(db, routine, Role.REFERENCE, arrived)
+
+    return await take_in(request, name, make)
 
 
 @router.get("/routines/{routine_id}")
 def show(routine_id: int) -> s.RoutineView:
     with session() as db:
-        return views.routine(routines.get(db, routine_id))
+        routine = routines.get(db, routine_id)
+        if any(map(mending.lost, routine.clips)):
+            mending.mend(db, routines.get(db, routine_id, lock=True))
+        return views.routine(routine)
 
 
 @router.get("/routines/{routine_id}/reading")
@@ -73,47 +76,47 @@ def delete(routine_id: int) -> None:
         db.delete(routine)
 
 
-@router.post(
-    "/routines/{routine_id}/reference", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}}
-)
+@router.post("/routines/{routine_id}/reference", openapi_extra=BYTES)
 async def change_reference(request: Request, routine_id: int, name: str) -> s.Uploaded:
-    """Another instructor's clip in the place of the one before, with its grid still to be placed."""
-    content, facts = await receive(request)
-    with session() as db:
+    """Another instructor's clip in the place of the first one, as soon as it is whole; its grid is still to be placed
+    then, and undo brings the first one back."""
+
+    def make(db: Session, arrived: Arrived) -> s.Uploaded:
         routine = routines.get(db, routine_id, lock=True)
-        _check_new(db, routine, content)
-        before = routines.reference(routine)
-        if before:
-            intake.forget(db, before)
-        clip = intake.add(db, routine, Role.REFERENCE, 0, plain_name(name), content, facts)
-        routines.change(db, routine, routines.current(routine).sheet, None)
-        return _taken_in(db, clip)
+        _check_new(routine, arrived)
+        if routines.reference(routine) is None:
+            return _added(db, routine, Role.REFERENCE, arrived)
+        clip = intake.add(db, routine, Role.COMING, arrived.name, arrived.content, arrived.facts)
+        flow.begin(db, clip)
+        return s.Uploaded(routine=routine.id, clip=clip.id, screen=s.Screen.COUNT)
+
+    return await take_in(request, name, make)
 
 
-@router.post(
-    "/routines/{routine_id}/takes", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}}
-)
+@router.post("/routines/{routine_id}/takes", openapi_extra=BYTES)
 async def add_take(request: Request, routine_id: int, name: str) -> s.Uploaded:
     """A take: the body is the clip."""
-    content, facts = await receive(request)
-    with session() as db:
+
+    def make(db: Session, arrived: Arrived) -> s.Uploaded:
         routine = routines.get(db, routine_id, lock=True)
-        _check_new(db, routine, content)
-        return _taken_in(db, _added(db, routine, Role.TAKE, name, content, facts))
+        _check_new(routine, arrived)
+        return _added(db, routine, Role.TAKE, arrived)
+
+    return await take_in(request, name, make)
 
 
-@router.post(
-    "/routines/{routine_id}/references", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}}
-)
+@router.post("/routines/{routine_id}/references", openapi_extra=BYTES)
 async def add_reference(request: Request, routine_id: int, name: str) -> s.Uploaded:
     """Another clip of the instructor beside the first: a slow one, from the back, of the feet."""
-    content, facts = await receive(request)
-    with session() as db:
+
+    def make(db: Session, arrived: Arrived) -> s.Uploaded:
         routine = routines.get(db, routine_id, lock=True)
         if routines.reference(routine) is None:
             raise Refused("There is no instructor's clip yet for another one to lie beside. Drop it in Count.")
-        _check_new(db, routine, content)
-        return _taken_in(db, _added(db, routine, Role.REFERENCE, name, content, facts))
+        _check_new(routine, arrived)
+        return _added(db, routine, Role.REFERENCE, arrived)
+
+    return await take_in(request, name, make)
 
 
 @router.put("/routines/{routine_id}/pieces/{row}")
@@ -157,16 +160,12 @@ def assemble(routine_id: int) -> s.Uploaded:
         return s.Uploaded(routine=routine.id, clip=clip.id, screen=s.Screen.WATCH)
 
 
-def _added(db: Session, routine: Routine, role: Role, name: str, content: str, facts: ClipFacts) -> Clip:
-    number = clips.next_number(db, routine, role)
-    return intake.add(db, routine, role, number, plain_name(name), content, facts)
-
-
-def _taken_in(db: Session, clip: Clip) -> s.Uploaded:
+def _added(db: Session, routine: Routine, role: Role, arrived: Arrived) -> s.Uploaded:
+    clip = intake.add(db, routine, role, arrived.name, arrived.content, arrived.facts)
     flow.begin(db, clip)
     taken, watched = clip.role is Role.TAKE, flow.is_long(clip) or not clip.is_first
     screen = s.Screen.COMPARE if taken else s.Screen.WATCH if watched else s.Screen.COUNT
-    return s.Uploaded(routine=clip.routine_id, clip=clip.id, screen=screen)
+    return s.Uploaded(routine=routine.id, clip=clip.id, screen=screen)
 
 
 @router.put("/routines/{routine_id}/sheet")
@@ -190,7 +189,7 @@ def readable(sheet: SheetForm) -> None:
 def keep_sheet(db: Session, routine: Routine, sheet: SheetForm) -> s.RoutineView:
     form, before = sheet.model_dump(mode="json"), routines.current(routine)
     if form != before.sheet:
-        routines.change(db, routine, form, before.grid)
+        intake.keep_edit(db, routine, form, before.grid)
         assembly.carry(db, routine, before.sheet)
         flow.compare_all(db, routine)
     return views.routine(routine)
@@ -210,15 +209,20 @@ def _step(routine_id: int, by: int) -> s.RoutineView:
     with session() as db:
         routine = routines.get(db, routine_id, lock=True)
         before = routines.current(routine).sheet
-        if routines.step(routine, by):
+        if intake.step(db, routine, by):
             assembly.carry(db, routine, before)
             flow.compare_all(db, routine)
+            if first := routines.reference(routine):
+                flow.begin(db, first)  # what was replaced for long may be measured otherwise by now
         return views.routine(routine)
 
 
-def _check_new(db: Session, routine: Routine, content: str) -> None:
-    same = clips.same(routine, content)
+def _check_new(routine: Routine, arrived: Arrived) -> None:
+    """Raises Refused, which leaves a file that had been missing in its place."""
+    same = clips.same(routine, arrived.content)
     if same is None:
         return
-    which = f"take {same.number}" if same.role is Role.TAKE else "the instructor's clip"
-    raise Refused(f"This very clip is here already, as {which}. Nothing was added.")
+    others = {Role.TAKE: f"take {same.number}", Role.COMING: "the one that is being made ready"}
+    which = others.get(same.role, "the instructor's clip")
+    done = "Its file was missing, and is back." if arrived.restored else "Nothing was added."
+    raise Refused(f"This very clip is here already, as {which}. {done}")

@@ -3,11 +3,12 @@
 from enum import StrEnum
 from fractions import Fraction
 from pathlib import PurePath
+from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
-from pydantic import ValidationError
 from sqlalchemy.orm import Session
+from starlette.concurrency import run_in_threadpool
 
 from juxtakine.core.counting.cells import mended
 from juxtakine.core.counting.grids import Anchor, Grid
@@ -17,12 +18,13 @@ from juxtakine.core.counting.pasted import PastedError, read_pasted
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.renumbering import renumbered, repaced
 from juxtakine.core.counting.steps import filled
+from juxtakine.core.limits import MOST_COUNTS
 from juxtakine.exchange.midi import NOT_IN_MIDI, grid_from_midi, to_midi
 from juxtakine.exchange.paper import Paper, to_pdf
 from juxtakine.exchange.subtitles import NOT_IN_VTT, grid_from_vtt, to_vtt
 from juxtakine.exchange.table import NOT_IN_CSV, from_csv, to_csv, to_markdown
-from juxtakine.jobs import beats, flow, inputs
-from juxtakine.pipeline.forms import FormError, problems, told
+from juxtakine.jobs import beats, flow, inputs, intake
+from juxtakine.pipeline.forms import FormError, formed
 from juxtakine.pipeline.sheet_forms import GridForm, MarkForm, PhraseForm, SheetForm
 from juxtakine.settings import settings
 from juxtakine.store import routines
@@ -31,10 +33,9 @@ from juxtakine.store.models import Clip, Routine
 from juxtakine.web import counting, views
 from juxtakine.web import schemas as s
 from juxtakine.web.routines import keep_sheet, readable
-from juxtakine.web.uploads import Refused, plain_name
+from juxtakine.web.uploads import BYTES, Refused, check_bytes, plain_name
 
 router = APIRouter()
-LARGEST_SHEET = 4_000_000
 FONT = "atkinson-hyperlegible-next-latin-wght-normal*.woff2"
 
 
@@ -62,6 +63,8 @@ def change_grid(routine_id: int, change: s.GridChange) -> s.RoutineView:
     """Where the counts lie in the instructor's clip."""
     with session() as db:
         routine, reference = _counted(db, routine_id)
+        for seconds in (change.first_s, change.count_s):
+            views.check_within(seconds or 0.0, reference)
         return _placed(db, routine, _grid(change).shifted(reference.start_s))
 
 
@@ -79,13 +82,13 @@ def anchor(routine_id: int, said: s.AnchorSaid) -> s.RoutineView:
     """This count is at this moment; the other anchors stay."""
     with session() as db:
         routine, reference = _counted(db, routine_id)
-        return _placed(
-            db, routine, _known(routine).anchored(from_decimal(said.at), said.seconds + reference.start_s)
-        )  # fmt: skip
+        views.check_within(said.seconds, reference)
+        grid = _known(routine).anchored(from_decimal(said.at), said.seconds + reference.start_s)
+        return _placed(db, routine, grid)
 
 
 @router.delete("/routines/{routine_id}/grid/anchors")
-def loosen(routine_id: int, at: float) -> s.RoutineView:
+def loosen(routine_id: int, at: Annotated[float, Query(ge=-MOST_COUNTS, le=2 * MOST_COUNTS)]) -> s.RoutineView:
     with session() as db:
         routine, _ = _counted(db, routine_id)
         return _placed(db, routine, _known(routine).loosened(from_decimal(at)))
@@ -96,6 +99,8 @@ def tap(routine_id: int, taps: s.Taps) -> s.TapsTold:
     """The counts as they were tapped along."""
     with session() as db:
         routine, reference = _counted(db, routine_id)
+        for seconds in taps.seconds:
+            views.check_within(seconds, reference)
         made = tapped(taps.seconds, taps.first)
         bpm = 60 / float(made.grid.count_length(0))
         out = f", {made.left_out} left out" if made.left_out else ""
@@ -126,6 +131,7 @@ def take_beats(routine_id: int, chosen: s.BeatsChosen) -> s.RoutineView:
         paces = beats.found(reference).paces
         if chosen.pace >= len(paces):
             raise Refused("No beat was found in this clip.")
+        views.check_within(chosen.first_s, reference)
         return _placed(db, routine, paces[chosen.pace].grid(chosen.first_s + reference.start_s))
 
 
@@ -146,7 +152,7 @@ def _known(routine: Routine) -> Grid:
 
 def _placed(db: Session, routine: Routine, grid: Grid) -> s.RoutineView:
     form = GridForm.of(grid).model_dump(mode="json")
-    routines.change(db, routine, routines.current(routine).sheet, form)
+    intake.keep_edit(db, routine, routines.current(routine).sheet, form)
     flow.compare_all(db, routine)
     return views.routine(routine)
 
@@ -170,7 +176,7 @@ def renumber(routine_id: int, said: s.Renumber) -> s.RoutineView:
             written = renumbered(written, said.at)
         changed = form.rewritten(written)
         readable(changed)
-        routines.change(db, routine, changed.model_dump(mode="json"), grid)
+        intake.keep_edit(db, routine, changed.model_dump(mode="json"), grid)
         flow.compare_all(db, routine)
         return views.routine(routine)
 
@@ -195,7 +201,8 @@ def read_steps(said: s.StepsSaid) -> s.StepsRead:
     unknown = [s.UnknownStep(name=u.name, start=u.start, end=u.end, near=list(u.near)) for u in made.unknown]
     if not made.counts:
         return s.StepsRead(phrase=None, cells=[], unknown=unknown)
-    phrase = PhraseForm(counts=min(64, made.counts), line=made.line, marks=[MarkForm.of(m) for m in made.marks])
+    marks = [MarkForm.of(m) for m in made.marks]
+    phrase = formed(lambda: PhraseForm(counts=min(64, made.counts), line=made.line, marks=marks))
     return s.StepsRead(phrase=phrase, cells=counting.reading(phrase), unknown=unknown)
 
 
@@ -237,16 +244,16 @@ def _content(form: OutForm, sheet: SheetForm, routine: Routine) -> str | bytes:
             return timed(sheet.value(), grid, start.start_s if start else 0.0)
 
 
-@router.post(
-    "/routines/{routine_id}/import", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}}
-)
+@router.post("/routines/{routine_id}/import", openapi_extra=BYTES)
 async def take_in(request: Request, routine_id: int, name: str) -> s.Imported:
     """A sheet (JSON, CSV) or the times of its counts (WebVTT, MIDI), told apart by the file's name; undo takes it
     back."""
-    data = await request.body()
+    check_bytes(request)
+    return await run_in_threadpool(_taken_in, routine_id, plain_name(name), await request.body())
+
+
+def _taken_in(routine_id: int, name: str, data: bytes) -> s.Imported:
     kind = PurePath(name).suffix.lower().lstrip(".")
-    if len(data) > LARGEST_SHEET:
-        raise Refused("This file is too large for a sheet. Nothing was changed.", 413)
     with session() as db:
         routine = routines.get(db, routine_id, lock=True)
         try:
@@ -255,8 +262,8 @@ async def take_in(request: Request, routine_id: int, name: str) -> s.Imported:
             if kind in ("vtt", "mid", "midi"):
                 return _grid_in(db, routine, data, kind)
         except FormError as error:
-            raise Refused(f"{plain_name(name)}: {error}. Nothing was changed.", 422) from error
-    raise Refused(f"{plain_name(name)} is none of .json, .csv, .vtt and .mid. Nothing was changed.", 415)
+            raise Refused(f"{name}: {error}. Nothing was changed.", 422) from error
+    raise Refused(f"{name} is none of .json, .csv, .vtt and .mid. Nothing was changed.", 415)
 
 
 @router.post("/routines/{routine_id}/paste")
@@ -270,7 +277,8 @@ def paste(routine_id: int, pasted: s.Pasted) -> s.Imported:
         except PastedError as error:
             said = ". ".join(f"Line {p.line}: {p.reason}" for p in error.problems)
             raise Refused(f"{said}. Nothing was added; the text is kept.", 422) from error
-        changed = sheet.model_copy(update={"phrases": [*sheet.phrases, *map(PhraseForm.of, rows)]})
+        added = formed(lambda: SheetForm(phrases=[*sheet.phrases, *map(PhraseForm.of, rows)]))
+        changed = sheet.model_copy(update={"phrases": added.phrases})
         readable(changed)
         return s.Imported(routine=keep_sheet(db, routine, changed), said=f"{len(rows)} rows were added.")
 
@@ -280,10 +288,7 @@ def _sheet_in(db: Session, routine: Routine, data: bytes, kind: str) -> s.Import
     if kind == "csv":
         sheet, without = from_csv(data).model_copy(update={"title": before.title}), f" {NOT_IN_CSV}"
     else:
-        try:
-            sheet, without = SheetForm.model_validate_json(data), ""
-        except ValidationError as error:
-            raise FormError(told([*problems(error)])) from error
+        sheet, without = formed(lambda: SheetForm.model_validate_json(data)), ""
     readable(sheet)
     rows = len(sheet.phrases)
     return s.Imported(routine=keep_sheet(db, routine, sheet), said=f"{rows} rows were taken in.{without}")

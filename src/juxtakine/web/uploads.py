@@ -1,19 +1,27 @@
-"""A clip on its way in: streamed to disk, probed at the door, and put in its place or cleaned away."""
+"""A clip on its way in: streamed to disk, looked at in a process of its own, and put in its place or cleaned away."""
 
-import errno
 import shutil
 import unicodedata
+from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path, PurePosixPath, PureWindowsPath
 
 from fastapi import Request
+from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
+from juxtakine.jobs import intake
 from juxtakine.jobs.places import media
-from juxtakine.media.clips import ClipFacts, probe
+from juxtakine.jobs.room import SPARE_BYTES, disk_is_full, is_full
+from juxtakine.media import apart
+from juxtakine.media.clips import ClipFacts
+from juxtakine.pipeline.tracks import content_of
+from juxtakine.settings import settings
+from juxtakine.web.schemas import Uploaded
 
-SPARE_BYTES = 500_000_000
 LONGEST_NAME = 120
+BYTES = {"requestBody": {"required": True, "content": {"application/octet-stream": {}}}}
 
 
 class Refused(Exception):
@@ -24,21 +32,49 @@ class Refused(Exception):
         self.status = status
 
 
-async def receive(request: Request) -> tuple[str, ClipFacts]:
-    """The content's name in the media folder, and what the clip is. Raises ClipError, Refused; leaves nothing then."""
+@dataclass(frozen=True)
+class Arrived:
+    """What came in: its name, its content's name in the media folder, what it is, and whether a clip that is here has
+    got its missing file back by it."""
+
+    name: str
+    content: str
+    facts: ClipFacts
+    restored: bool
+
+
+async def take_in(request: Request, name: str, make: Callable[[Session, Arrived], Uploaded]) -> Uploaded:
+    """The request's body becomes a clip: `make` makes its row in a transaction that holds together with the file.
+
+    Raises ClipError and Refused; leaves nothing then.
+    """
+    check_bytes(request)
     declared = int(request.headers.get("content-length") or 0)
     arriving = media().incoming()
     _check_room(declared, arriving.parent)
     try:
         await _stream(request, arriving, declared)
-        facts = await run_in_threadpool(probe, arriving)
-        return await run_in_threadpool(media().take_in, arriving), facts
+        return await run_in_threadpool(_placed, arriving, plain_name(name), make)
     except OSError as error:
-        if error.errno != errno.ENOSPC:
-            raise
-        raise Refused("The disk is full. Nothing of the clip was kept; make room and choose it again.", 507) from error
+        if is_full(error, settings().var):
+            raise Refused(f"{disk_is_full(settings().var)} Nothing of the clip was kept.", 507) from error
+        raise
     finally:
         arriving.unlink(missing_ok=True)
+
+
+def check_bytes(request: Request) -> None:
+    """What another page could send without asking first is none of it. Raises Refused."""
+    kind = request.headers.get("content-type", "").partition(";")[0].strip().lower()
+    if kind != "application/octet-stream":
+        raise Refused("A file is sent as bytes (application/octet-stream). Nothing was kept.", 415)
+
+
+def _placed(arrived: Path, name: str, make: Callable[[Session, Arrived], Uploaded]) -> Uploaded:
+    facts, content = apart.read(arrived).facts, content_of(arrived)
+    restored = media().of(content).exists() and not media().clip(content).exists()
+    with intake.taken_in(arrived, content) as db:
+        return make(db, Arrived(name, content, facts, restored))
 
 
 async def _stream(request: Request, to: Path, declared: int) -> None:
@@ -60,7 +96,8 @@ def _check_room(wanted: int, folder: Path) -> None:
     free = shutil.disk_usage(folder).free
     if free < wanted + SPARE_BYTES:
         raise Refused(
-            f"The clip needs {wanted / 1e6:.0f} MB and {free / 1e6:.0f} MB are free. Nothing was kept: make room.",
+            f"The clip needs {wanted / 1e6:.0f} MB beside the {SPARE_BYTES / 1e6:.0f} that are kept free, and "
+            f"{free / 1e6:.0f} MB are free. Nothing was kept: make room.",
             507,
         )
 

@@ -3,14 +3,18 @@
 import numpy as np
 
 from juxtakine.core.comparing.results import PhraseKind
-from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.grids import Anchor, Grid, GridError
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Sheet, SheetProblem, check, expand
 from juxtakine.core.counting.structure import eights, problems, section_names
+from juxtakine.core.limits import BEYOND_S
 from juxtakine.core.movement.tracks import Network
-from juxtakine.jobs import assembly, flow, inputs
+from juxtakine.jobs import assembly, flow, inputs, mending
 from juxtakine.jobs.places import media
+from juxtakine.media.clips import GONE
+from juxtakine.media.play_copy import is_whole
 from juxtakine.pipeline.comparison_form import ComparisonForm
+from juxtakine.pipeline.forms import MOST_TOLD
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import PlacedForm, how_sure, words
 from juxtakine.pipeline.sheet_forms import SheetForm
@@ -49,6 +53,8 @@ def routine(found: Routine) -> s.RoutineView:
         remark=_remark(sheet, grid, reference) if grid and reference else None,
         grid=counting.grid(grid, counts, sheet.total, start) if grid else None,
         reference=clip(reference) if reference else None,
+        coming=clip(to_come) if (to_come := routines.coming(found)) else None,
+        former=[clip(c) for c in routines.former(found)],
         others=[_other(c, sheet) for c in routines.others(found)],
         pieces=[_piece(p, found, sheet) for p in found.pieces if p.phrase <= len(sheet.phrases)],
         missing=assembly.missing(found, sheet),
@@ -102,13 +108,32 @@ def clip(found: Clip) -> s.ClipView:
     return s.ClipView(
         id=found.id, number=found.number, name=found.name, duration_s=found.duration_s, width=found.width,
         height=found.height, fps=round(found.fps, 2), frames=found.frames, has_sound=found.has_sound,
-        playable=media().play_copy(found.content).exists(), measured=clips.has_done(found, Step.TRACK),
+        playable=is_whole(media().play_copy(found.content)), measured=clips.has_done(found, Step.TRACK),
         made_at=found.made_at, job=job(last) if last else None, first_s=None if first is None else float(first),
         flipped=found.flipped, mirrored=found.mirrored, small=found.small,
         run=found.run and s.Span(from_s=found.run[0] - found.start_s, to_s=found.run[1] - found.start_s),
         awaits_run=flow.awaits_run(found), long=watching.long_clip(found), followed=watching.followed(found),
-        assembled=found.parts is not None,
+        assembled=found.parts is not None, remark=_missing(found),
     )  # fmt: skip
+
+
+def _missing(found: Clip) -> str | None:
+    if mending.is_gone(found):
+        return GONE
+    spans = [(a - found.start_s, b - found.start_s) for a, b in media().missing(found.content)]
+    if not spans:
+        return None
+    told = ", ".join(f"{a:.1f} to {b:.1f} s" for a, b in spans[:MOST_TOLD])
+    more = f" and {_many(len(spans) - MOST_TOLD, 'more stretch')}" if len(spans) > MOST_TOLD else ""
+    return f"The file is damaged: there is no picture from {told}{more}. What is there is used."
+
+
+def check_within(seconds: float, found: Clip) -> None:
+    """A count may lie a little outside its clip, which may begin after count 1. Raises GridError beyond."""
+    if not -BEYOND_S <= seconds <= found.duration_s + BEYOND_S:
+        raise GridError(
+            f"{seconds:.0f} s is not in this clip, which lasts {found.duration_s:.0f} s. What was placed before is kept"
+        )
 
 
 def job(found: Job) -> s.JobView:

@@ -11,6 +11,7 @@ from juxtakine.core.watching.mirrored import Beside, Sides
 from juxtakine.core.watching.stretches import Kind
 from juxtakine.core.watching.tempo import kinds_of_music
 from juxtakine.jobs import inputs
+from juxtakine.jobs.mending import Lost
 from juxtakine.jobs.places import clicks_of, shelf, stretch_of, track_of
 from juxtakine.pipeline.placing import PlacedForm
 from juxtakine.pipeline.reading import Reading, by_view, read
@@ -19,7 +20,6 @@ from juxtakine.pipeline.stretches import StretchesForm
 from juxtakine.pipeline.tracks import Stretch
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Routine
-from juxtakine.store.routines import Missing
 from juxtakine.web import schemas as s
 
 FEET_EVERY_S = 0.2
@@ -74,7 +74,7 @@ def _read(source: inputs.Read, beside: tuple[Beside, ...]) -> Reading:
     """It takes a moment, and every look at the screen asks for it."""
     made = shelf().fetch(source.track)
     if made is None:
-        raise Missing("This clip's track is not there any more. Measure it again.")
+        raise Lost
     form = SheetForm.model_validate_json(source.sheet)
     told = read(made, form.value(), GridForm.model_validate_json(source.grid).value(), source.flipped, beside,
                 source.cameras)  # fmt: skip
@@ -104,8 +104,9 @@ def feet(found: Clip) -> s.FeetView:
     """Everybody's, where it was looked at who is in shot; else of who was measured."""
     stretch, aspect = stretch_of(found), found.width / found.height
     one = _one(found)
-    if one is not None:
-        seconds, people = one[0], of_people(shelf().seen(found.content, stretch), one[1], aspect)
+    seen = shelf().seen(found.content, stretch)
+    if one is not None and seen is not None:
+        seconds, people = one[0], of_people(seen, one[1], aspect)
     elif (track := shelf().fetch(track_of(found))) is not None:
         seconds, people = of_track(track, FEET_EVERY_S)
     else:

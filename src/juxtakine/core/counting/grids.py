@@ -11,6 +11,8 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from juxtakine.core.limits import LONGEST_COUNT_S, SHORTEST_COUNT_S
+
 Floats = NDArray[np.float64]
 
 
@@ -26,7 +28,7 @@ class Anchor:
 
 @dataclass(frozen=True)
 class Grid:
-    """At least two anchors, both counts and seconds rising. Raises GridError otherwise."""
+    """At least two anchors, both counts and seconds rising, at a pace that can be. Raises GridError otherwise."""
 
     anchors: tuple[Anchor, ...]
 
@@ -40,6 +42,11 @@ class Grid:
                 raise GridError(
                     f"the grid runs backwards: count {float(b.at) + 1:g} at {b.seconds:.2f} s stands after "
                     f"count {float(a.at) + 1:g} at {a.seconds:.2f} s"
+                )
+            lasts = (b.seconds - a.seconds) / float(b.at - a.at)
+            if not SHORTEST_COUNT_S <= lasts <= LONGEST_COUNT_S:
+                raise GridError(
+                    f"between {a.seconds:.2f} and {b.seconds:.2f} s a count would last {lasts:.3g} s: nobody dances so"
                 )
 
     @classmethod

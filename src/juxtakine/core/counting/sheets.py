@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from fractions import Fraction
 from functools import lru_cache
-from itertools import pairwise
+from itertools import accumulate, pairwise
 from types import MappingProxyType
 
 from juxtakine.core.counting.lines import STRAIGHT, LineError, read_line
@@ -123,7 +123,7 @@ class Sheet:
 
     def starts(self) -> tuple[int, ...]:
         """Where each phrase's 1 lies, in counts from the routine's first 1."""
-        return tuple(sum(p.counts for p in self.phrases[:i]) for i in range(len(self.phrases)))
+        return tuple(accumulate((p.counts for p in self.phrases), initial=0))[:-1]
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ from math import ceil
 from juxtakine.core.counting.lines import LineError, first_counts, read_line
 from juxtakine.core.counting.orders import Repetition, items, read_order
 from juxtakine.core.counting.sheets import Done, Mark, Phrase, Score, Sheet, SheetProblem, check
+from juxtakine.core.limits import MOST_COUNTS, MOST_ROWS
 
 EIGHT = 8
 UNNAMED = "A"
@@ -96,6 +97,7 @@ def rows(written: Written) -> tuple[Row, ...]:
     made: list[Row] = []
     if not written.phrases:
         return ()
+    _check_length(written)
     seen: set[int] = set()
     for number, (repetition, body) in enumerate(_repetitions(written), 1):
         overrides = {(o.row, o.mark.label): o.mark for o in written.overrides if o.repetition == number}
@@ -105,6 +107,19 @@ def rows(written: Written) -> tuple[Row, ...]:
             made.append(Row(shown, row, number, repetition, place == 0, row in seen))
         seen.update(row.written for row in made)
     return tuple(made)
+
+
+def _check_length(written: Written) -> None:
+    """Before anything is built of an order that says little and means much. Raises LineError."""
+    lengths = {name: (len(body), sum(p.counts for _, p in body)) for name, body in _sections(written).items()}
+    danced = [r.section for r in read_order(written.order, tuple(lengths))] if written.order.strip() else [*lengths]
+    rows, counts = sum(lengths[name][0] for name in danced), sum(lengths[name][1] for name in danced)
+    if rows > MOST_ROWS or counts > MOST_COUNTS:
+        raise LineError(
+            f"this makes {rows} rows and {counts} counts; at most {MOST_ROWS} rows and {MOST_COUNTS} counts are danced",
+            0,
+            len(written.order),
+        )
 
 
 def problems(written: Written) -> tuple[SheetProblem, ...]:

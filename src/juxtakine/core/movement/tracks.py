@@ -48,6 +48,12 @@ class Track:
         for name, shape in shapes.items():
             if getattr(self, name).shape != shape:
                 raise ValueError(f"a track's {name} has the shape {getattr(self, name).shape}, not {shape}")
+        if not np.isfinite(self.seconds).all() or any(
+            np.isinf(getattr(self, name)).any() for name in ("image", "world")
+        ):
+            raise ValueError("a track has a time or a place that is no number")
+        if min(self.width, self.height) < 1:
+            raise ValueError(f"a track's picture can't be {self.width} by {self.height}")
         if n > 1 and (np.diff(self.seconds) <= 0).any():
             raise ValueError("a track's time stamps must rise")
 

@@ -2,14 +2,15 @@
 
 from datetime import datetime
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from juxtakine.core.watching.stretches import Kind
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.store.models import JobState, Step
+from juxtakine.web.schemas.shape import Moment, Shape
 
 
-class JobView(BaseModel):
+class JobView(Shape):
     step: Step
     state: JobState
     done: int
@@ -18,11 +19,11 @@ class JobView(BaseModel):
     error: str | None
 
 
-class Span(BaseModel):
+class Span(Shape):
     """From and to."""
 
-    from_s: float
-    to_s: float
+    from_s: Moment
+    to_s: Moment
 
 
 class StretchView(Span):
@@ -33,7 +34,7 @@ class StretchView(Span):
     certainty: float
 
 
-class LongClipView(BaseModel):
+class LongClipView(Shape):
     """What a long clip was found to hold; `proposed` is the likeliest run, told with how sure it is."""
 
     stretches: list[StretchView]
@@ -41,21 +42,21 @@ class LongClipView(BaseModel):
     said: str
 
 
-class PlaceView(BaseModel):
+class PlaceView(Shape):
     """In the picture, as shares of its width and height."""
 
-    x: float
-    y: float
+    x: float = Field(ge=-1, le=2)
+    y: float = Field(ge=-1, le=2)
 
 
-class QuestionView(BaseModel):
+class QuestionView(Shape):
     """After a meeting: which of these goes on as the one who is followed?"""
 
     at_s: float
     places: list[PlaceView]
 
 
-class FeetLine(BaseModel):
+class FeetLine(Shape):
     """Under somebody's feet: from x1 to x2 at y, as shares of the picture."""
 
     x1: float
@@ -64,14 +65,14 @@ class FeetLine(BaseModel):
     followed: bool
 
 
-class FeetView(BaseModel):
+class FeetView(Shape):
     """Everybody's feet, as they were seen at some moments a second."""
 
     seconds: list[float]
     people: list[list[FeetLine]]
 
 
-class FollowedView(BaseModel):
+class FollowedView(Shape):
     """How much of the run the one who was clicked (or, with no clicks, is most prominent) is followed, where not, and
     what has to be asked."""
 
@@ -81,7 +82,7 @@ class FollowedView(BaseModel):
     questions: list[QuestionView]
 
 
-class ClipView(BaseModel):
+class ClipView(Shape):
     id: int
     number: int
     name: str
@@ -110,9 +111,11 @@ class ClipView(BaseModel):
     followed: FollowedView | None
     """Null where nobody was clicked: the largest person is taken, as a rule."""
     long: LongClipView | None
+    remark: str | None
+    """What is missing of it: its own file, or stretches that are damaged."""
 
 
-class OtherView(BaseModel):
+class OtherView(Shape):
     """A reference beside the first: how it shows the dance, in words, and by what it is known and how surely, or why
     it is not; seconds of its play copy for each whole count of the sheet and for its end, where they are known."""
 
@@ -125,12 +128,12 @@ class OtherView(BaseModel):
     """Whether a take can be compared with it."""
 
 
-class PieceSaid(BaseModel):
+class PieceSaid(Shape):
     """Where a row is danced in a clip: its 1, and the 1 after it. `flipped`: there the picture is turned over."""
 
     clip: int
-    first_s: float
-    next_s: float
+    first_s: Moment
+    next_s: Moment
     flipped: bool = False
 
 
@@ -141,7 +144,7 @@ class PieceView(PieceSaid):
     said: str
 
 
-class SidesSaid(BaseModel):
+class SidesSaid(Shape):
     """Two things, never one: the picture is flipped, and the dancer mirrors on purpose; null is not known."""
 
     flipped: bool | None
@@ -151,29 +154,29 @@ class SidesSaid(BaseModel):
 class FollowClick(PlaceView):
     """A body in the picture at a moment."""
 
-    at_s: float
+    at_s: Moment
 
 
-class FirstCount(BaseModel):
+class FirstCount(Shape):
     """Where count 1 is in a take, danced at a percentage of the reference's tempo."""
 
-    first_s: float
+    first_s: Moment
     percent: float = Field(100, ge=25, le=150)
 
 
-class Small(BaseModel):
+class Small(Shape):
     """Whether a take is marked, with small movements on purpose."""
 
     small: bool
 
 
-class Against(BaseModel):
+class Against(Shape):
     """The reference that a take is to be compared with; null is the one seen from the nearest angle."""
 
     reference: int | None
 
 
-class ClockAnchor(BaseModel):
+class ClockAnchor(Shape):
     """The same count in both play copies."""
 
     at: float
@@ -181,7 +184,7 @@ class ClockAnchor(BaseModel):
     take_s: float
 
 
-class TakeResult(BaseModel):
+class TakeResult(Shape):
     """A take and what came of it; `waiting` says why there is no result, or why this one is out of date. `reference` is
     the clip that it was compared with, `against` the one that was chosen for it (null: the nearest angle)."""
 
@@ -194,17 +197,17 @@ class TakeResult(BaseModel):
     count_ms: int | None
 
 
-class ClipProgress(BaseModel):
+class ClipProgress(Shape):
     clip: int
     job: JobView
 
 
-class Progress(BaseModel):
+class Progress(Shape):
     """All live and newest jobs of a routine's clips."""
 
     clips: list[ClipProgress]
 
 
-class Wave(BaseModel):
+class Wave(Shape):
     peaks: list[float]
     per_second: int

@@ -2,23 +2,22 @@
 
 from enum import StrEnum
 
-from pydantic import BaseModel
-
 from juxtakine.core.movement.tracks import Network
 from juxtakine.pipeline.reading import Reading
 from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.web.schemas.clips import ClipView, OtherView, PieceView
+from juxtakine.web.schemas.shape import Shape
 from juxtakine.web.schemas.sheets import GridView, Problem, RowView, SheetFindingView
 
 
-class Health(BaseModel):
+class Health(Shape):
     healthy: bool
     database: bool
     broker: bool
     worker: bool
 
 
-class RoutineView(BaseModel):
+class RoutineView(Shape):
     id: int
     title: str
     sheet: SheetForm
@@ -34,6 +33,10 @@ class RoutineView(BaseModel):
     """Where sheet and clip do not fit each other, which is no error."""
     grid: GridView | None
     reference: ClipView | None
+    coming: ClipView | None
+    """What takes the reference's place as soon as it is whole."""
+    former: list[ClipView]
+    """What had the reference's place, and is kept for undo."""
     others: list[OtherView]
     pieces: list[PieceView]
     missing: list[int]
@@ -47,7 +50,7 @@ class RoutineView(BaseModel):
     can_redo: bool
 
 
-class MeasuredBy(BaseModel):
+class MeasuredBy(Shape):
     """By which network all clips of a routine are measured."""
 
     network: Network
@@ -60,7 +63,7 @@ class Screen(StrEnum):
     REDRILL = "redrill"
 
 
-class RowCard(BaseModel):
+class RowCard(Shape):
     number: int
     name: str
     counts: int
@@ -68,7 +71,7 @@ class RowCard(BaseModel):
     kind: str
 
 
-class RoutineCard(BaseModel):
+class RoutineCard(Shape):
     id: int
     title: str
     counts: int
@@ -83,31 +86,31 @@ class RoutineCard(BaseModel):
     screen: Screen
 
 
-class Home(BaseModel):
+class Home(Shape):
     routines: list[RoutineCard]
     stored: str
 
 
-class TapsTold(BaseModel):
+class TapsTold(Shape):
     routine: "RoutineView"
     said: str
 
 
-class Imported(BaseModel):
+class Imported(Shape):
     """What came of a file: the routine as it is now, and a sentence on what was taken from it."""
 
     routine: "RoutineView"
     said: str
 
 
-class ReadingView(BaseModel):
+class ReadingView(Shape):
     """What was read off the instructor's clip, seconds of its play copy; or what is missing for it."""
 
     reading: Reading | None
     waiting: str | None
 
 
-class Uploaded(BaseModel):
+class Uploaded(Shape):
     """`screen` is where to go on."""
 
     routine: int

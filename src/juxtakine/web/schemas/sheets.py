@@ -2,15 +2,18 @@
 
 from typing import Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from juxtakine.core.counting.checks import About
 from juxtakine.core.counting.dictionary import Style
 from juxtakine.core.counting.sheets import Foot
+from juxtakine.core.limits import MOST_COUNTS, MOST_TAPS, MOST_WRITTEN
+from juxtakine.pipeline.forms import Line, Text
 from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm, StepForm
+from juxtakine.web.schemas.shape import Moment, Shape
 
 
-class Problem(BaseModel):
+class Problem(Shape):
     """What was refused, in a sentence; `start` and `end` are the place in a typed line."""
 
     sentence: str
@@ -19,7 +22,7 @@ class Problem(BaseModel):
     end: int = 0
 
 
-class CellView(BaseModel):
+class CellView(Shape):
     """`offset` and `width` in counts of the phrase; `at` in counts of the routine; `mark` as it is danced. `weight` and
     `facing` (on the clock) are those at its end, `turned` in words where it turns; `scored` says how, in a word."""
 
@@ -38,7 +41,7 @@ class CellView(BaseModel):
     scored: str
 
 
-class RowView(BaseModel):
+class RowView(Shape):
     """A row as it is danced. `written` is the row (from 1) of the sheet as written, `again` what it repeats, in words;
     `heading` stands before it. `checkpoint` says how it begins and ends, where the sheet tells."""
 
@@ -56,14 +59,14 @@ class RowView(BaseModel):
     checkpoint: str | None
 
 
-class MendView(BaseModel):
+class MendView(Shape):
     """What to do, in words, and the sheet as it is then."""
 
     says: str
     sheet: SheetForm
 
 
-class SheetFindingView(BaseModel):
+class SheetFindingView(Shape):
     """What disagrees in the sheet: the row as danced (from 1; 0 for the sheet itself) and the count's label."""
 
     row: int
@@ -73,7 +76,7 @@ class SheetFindingView(BaseModel):
     mend: MendView | None
 
 
-class UnknownStep(BaseModel):
+class UnknownStep(Shape):
     """A name that is in no dictionary: its place in the text, and names that are spelled much like it."""
 
     name: str
@@ -82,16 +85,16 @@ class UnknownStep(BaseModel):
     near: list[str]
 
 
-class StepsSaid(BaseModel):
+class StepsSaid(Shape):
     """A line of step names; `weight` is where it is before them."""
 
-    text: str
+    text: Line
     weight: Foot | None = None
     style: Style | None = None
-    own: list[StepForm] = []
+    own: list[StepForm] = Field([], max_length=MOST_WRITTEN)
 
 
-class StepsRead(BaseModel):
+class StepsRead(Shape):
     """The row that the steps fill (none where nothing is said), and what was not understood."""
 
     phrase: PhraseForm | None
@@ -99,7 +102,7 @@ class StepsRead(BaseModel):
     unknown: list[UnknownStep]
 
 
-class StepView(BaseModel):
+class StepView(Shape):
     """A step's name, what it is, its counts as a line (empty where none are fixed) and what else it is called."""
 
     name: str
@@ -109,7 +112,7 @@ class StepView(BaseModel):
     style: Style | None
 
 
-class LineReading(BaseModel):
+class LineReading(Shape):
     """What a typed line says, or what is wrong with it and the line that would mend it."""
 
     cells: list[CellView]
@@ -117,7 +120,7 @@ class LineReading(BaseModel):
     mended: str | None
 
 
-class PostView(BaseModel):
+class PostView(Shape):
     """An anchor of the grid: a count (from 0), what it is called, and where it is."""
 
     at: float
@@ -126,7 +129,7 @@ class PostView(BaseModel):
     seconds: float
 
 
-class GridView(BaseModel):
+class GridView(Shape):
     """`said`: the tempo in words."""
 
     posts: list[PostView]
@@ -136,30 +139,30 @@ class GridView(BaseModel):
     """Where each whole count of the sheet lies, one more for its end."""
 
 
-class GridChange(BaseModel):
+class GridChange(Shape):
     """Where count 1 is, and either the tempo or where a later count is (`count` is numbered from 1)."""
 
-    first_s: float
+    first_s: Moment
     bpm: float | None = Field(None, gt=0)
-    count: int | None = Field(None, ge=2)
-    count_s: float | None = None
+    count: int | None = Field(None, ge=2, le=MOST_COUNTS)
+    count_s: Moment | None = None
 
 
-class AnchorSaid(BaseModel):
+class AnchorSaid(Shape):
     """A count (from 0, in counts of the routine) is at this moment."""
 
-    at: float
-    seconds: float
+    at: float = Field(ge=-MOST_COUNTS, le=2 * MOST_COUNTS)
+    seconds: Moment
 
 
-class Taps(BaseModel):
+class Taps(Shape):
     """Moments that were tapped, one on each count from `first` (0 is the routine's first 1) on."""
 
-    seconds: list[float]
-    first: int = 0
+    seconds: list[Moment] = Field(max_length=MOST_TAPS)
+    first: int = Field(0, ge=-MOST_COUNTS, le=MOST_COUNTS)
 
 
-class OneView(BaseModel):
+class OneView(Shape):
     """A candidate for the first 1."""
 
     seconds: float
@@ -167,7 +170,7 @@ class OneView(BaseModel):
     said: str
 
 
-class BeatsView(BaseModel):
+class BeatsView(Shape):
     """Beats of the clip's sound at one of three paces (the beat itself, half, double); or why there are none."""
 
     bpm: float
@@ -176,28 +179,28 @@ class BeatsView(BaseModel):
     ones: list[OneView]
 
 
-class BeatsFound(BaseModel):
+class BeatsFound(Shape):
     """`paces`: the beat as it was found first, then counted half as fast and twice as fast."""
 
     paces: list[BeatsView]
     waiting: str | None
 
 
-class BeatsChosen(BaseModel):
+class BeatsChosen(Shape):
     """By which pace (place in `paces`) and which first 1 the counts are to be placed."""
 
     pace: int = Field(0, ge=0, le=2)
-    first_s: float
+    first_s: Moment
 
 
-class Renumber(BaseModel):
+class Renumber(Shape):
     """What is this whole count (from 0) becomes a 1; or all is counted half (0.5) or twice (2) as fast."""
 
-    at: int | None = Field(None, ge=1)
+    at: int | None = Field(None, ge=1, le=MOST_COUNTS)
     pace: Literal[0.5, 2] | None = None
 
 
-class Pasted(BaseModel):
+class Pasted(Shape):
     """A whole sheet as text, a line for each row."""
 
-    text: str
+    text: Text

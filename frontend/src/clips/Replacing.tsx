@@ -1,0 +1,55 @@
+/** A clip that is to take the first one’s place, and those that had it: the first stays until the new one is whole. */
+import { useClipActs, useJob } from '../api/queries';
+import type { ClipView, RoutineView } from '../api/schema';
+import { Progress } from '../ui/Progress';
+import { Trouble } from '../ui/Said';
+
+export function Replacing({ routine }: { routine: RoutineView }) {
+  const acts = useClipActs(routine.id);
+  return (
+    <>
+      {routine.coming && <Coming routine={routine} clip={routine.coming} acts={acts} />}
+      {routine.former.map((clip) => (
+        <p key={clip.id} className="flex flex-wrap items-baseline gap-x-3 text-sm text-soft">
+          <span className="min-w-0 truncate">{clip.name} was here before; undo brings it back.</span>
+          <button type="button" className="act" onClick={() => acts.remove.mutate(clip.id)}>
+            delete it for good
+          </button>
+        </p>
+      ))}
+      {acts.remove.error && <Trouble>{acts.remove.error.message}</Trouble>}
+    </>
+  );
+}
+
+type ComingProps = { routine: RoutineView; clip: ClipView; acts: ReturnType<typeof useClipActs> };
+
+function Coming({ routine, clip, acts }: ComingProps) {
+  const job = useJob(routine.id, clip);
+  const leave = () => acts.remove.mutate(clip.id);
+  if (job?.state === 'failed' || job?.state === 'cancelled')
+    return (
+      <Trouble>
+        <p>
+          <b>{clip.name}:</b> {job.error ?? 'This was stopped.'} The clip that was here stays.
+        </p>
+        <p className="flex gap-5 pt-1">
+          <button type="button" className="act" onClick={() => acts.measure.mutate(clip.id)}>
+            Try it again
+          </button>
+          <button type="button" className="act" onClick={leave}>
+            Leave it out
+          </button>
+        </p>
+      </Trouble>
+    );
+  if (!job) return null;
+  return (
+    <div className="flex flex-col gap-1">
+      <p className="text-sm">
+        <b>{clip.name}</b> takes the place of the clip that is here as soon as it is ready.
+      </p>
+      <Progress job={job} onCancel={leave} />
+    </div>
+  );
+}
