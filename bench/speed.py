@@ -5,6 +5,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import chain
@@ -12,6 +13,7 @@ from pathlib import Path
 from statistics import median
 
 import av
+import httpx
 import numpy as np
 from playwright.sync_api import Page, sync_playwright
 from scipy.signal import resample_poly
@@ -31,12 +33,15 @@ from juxtakine.media.tracking import picked_frames, track
 from juxtakine.pipeline.comparison import Heard, Recording, Said, compared
 from juxtakine.pipeline.tracks import Shelf
 from juxtakine.settings import settings
-from support.stack import whole_stack
+from support.clips import another
+from support.sheets import GRID, SHEET
+from support.stack import Client, until, whole_stack
 
 LONG_S, DANCE_S = 60, 180
 ALL_S = 20
 """Seconds of the clip that the loop over all frames is timed on."""
 ROUNDS = 2
+READ_S, PAUSE_S = 8.0, 0.5
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 
 
@@ -49,7 +54,7 @@ class Line:
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        for line in chain(tracking(Path(folder)), comparing(), screen(Path(folder))):
+        for line in chain(tracking(Path(folder)), comparing(), screen(Path(folder)), readers(Path(folder))):
             print(f"{line.what:58} {line.figure:>22}   asked: {line.asked}", flush=True)
 
 
@@ -185,6 +190,35 @@ def screen(folder: Path) -> Iterator[Line]:
         yield Line("Compare screen, until marks and both pictures stand", f"{median(usable):.2f} s", "1.00 s")
         yield Line("a chosen count, until its words and both pictures stand", f"{median(answers):.0f} ms", "100 ms")
         browser.close()
+
+
+def readers(folder: Path) -> Iterator[Line]:
+    """How soon a read is answered while a clip is tracked, by how many readers at once."""
+    with whole_stack(folder / "read") as stack:
+        client = Client(stack.address)
+        routine = client.begin(another(folder, long_clip(folder / "read.mp4")), SHEET, GRID)
+        until(lambda: (client.routine(routine)["reference"]["job"] or {}).get("step") == "track")
+        paths = [f"/routines/{routine}", f"/routines/{routine}/progress", "/home"]
+        for n in (1, 30):
+            with ThreadPoolExecutor(n) as pool:
+                spent = sorted(chain(*pool.map(lambda _: read_for(stack.address, paths), range(n))))
+            p50, p95 = (spent[int(share * len(spent))] for share in (0.5, 0.95))
+            who = "one reader" if n == 1 else f"{n} readers"
+            yield Line(f"a read while a clip is tracked, {who}, p50 / p95", f"{p50:.2f} / {p95:.2f} s", "p95 1.00 s")
+        assert client.routine(routine)["reference"]["job"]["state"] == "running"
+
+
+def read_for(address: str, paths: list[str]) -> list[float]:
+    """Seconds of each answer, asked one after the other with a pause as the interface makes it."""
+    spent, end = [], time.perf_counter() + READ_S
+    with httpx.Client(base_url=f"{address}/api", timeout=60) as reader:
+        while time.perf_counter() < end:
+            for path in paths:
+                start = time.perf_counter()
+                reader.get(path).raise_for_status()
+                spent.append(time.perf_counter() - start)
+                time.sleep(PAUSE_S)
+    return spent
 
 
 USABLE = """() => document.querySelector('[data-cell] svg line.stroke-me')

@@ -29,7 +29,8 @@ TARGETS = {
 }
 STUCK_S = 60.0
 STUDENTS = 3
-LIVE = "state IN ('queued', 'running')"
+STUCK = "SELECT id, step, state, done, worker FROM job WHERE state IN ('queued', 'running')"
+OUR_FAULT = "SELECT error FROM job WHERE error LIKE '%our side%'"
 WITHOUT_SHEET = (
     "SELECT COUNT(*) FROM routine r LEFT JOIN edit e ON e.routine_id = r.id AND e.number = r.edit "
     "WHERE e.number IS NULL"
@@ -122,37 +123,43 @@ def kills(var: Path, clip: bytes, tries: int, seed: int) -> Tally:
             over.set()
             seen = [s for s in (at_work.result(),) if s]
             home.up()
-            tally.wrong += [f"kill {n} of {name}: {what}" for what in (*seen, *after(home, journal))]
-            print(f"  {n + 1} of {tries}: {name}{' WRONG' if tally.wrong else ''}", flush=True)
+            found = [f"kill {n} of {name}: {what}" for what in (*seen, *after(home, journal))]
+            tally.wrong += found
+            print(f"  {n + 1} of {tries}: {name} {'; '.join(found)}", flush=True)
     return tally
 
 
 def after(home: House, journal: Journal) -> list[str]:
-    """What is amiss once it is calm again."""
+    """What is amiss and stays so: jobs end, and what a kill has left behind is cleared away, within a minute."""
     address, end = home.up(), time.monotonic() + STUCK_S
-    wrong: list[str] = []
     engine = create_engine(home.url())
     try:
-        with engine.connect() as db:
-            while time.monotonic() < end:
-                live = db.scalar(text(f"SELECT COUNT(*) FROM job WHERE {LIVE}"))
-                db.rollback()
-                if not live:
-                    break
-                time.sleep(0.3)
-            else:
-                stuck = db.execute(text(f"SELECT id, step, state, done, worker FROM job WHERE {LIVE}"))
-                wrong += [f"stuck: {tuple(row)}" for row in stuck]
-            contents = set(db.scalars(text("SELECT DISTINCT content FROM clip")))
-            errors = db.scalars(text("SELECT error FROM job WHERE error LIKE '%our side%'"))
-            wrong += [f"told as our fault: {error}" for error in set(errors)]
-            dangling = db.scalar(text(WITHOUT_SHEET))
+        while True:
+            with engine.connect() as db:
+                wrong = [f"stuck: {tuple(row)}" for row in db.execute(text(STUCK))]
+                wrong += [f"told as our fault: {error}" for error in set(db.scalars(text(OUR_FAULT)))]
+                dangling = db.scalar(text(WITHOUT_SHEET))
             wrong += [f"{dangling} routines without a sheet"] if dangling else []
+            wrong += files(home, journal)
+            if not wrong or time.monotonic() > end:
+                return wrong + _not_shown(address)
+            time.sleep(0.5)
     finally:
         engine.dispose()
+
+
+def files(home: House, journal: Journal) -> list[str]:
+    """What is amiss between files, rows and what was accepted."""
+    engine = create_engine(home.url())
+    with engine.connect() as db:
+        contents = set(db.scalars(text("SELECT DISTINCT content FROM clip")))
+    engine.dispose()
+    return wrong_files(home.run.var / "media", contents, {content for _, content in journal.clips})
+
+
+def _not_shown(address: str) -> list[str]:
+    """Routines that can't be read."""
     with httpx.Client(base_url=address, timeout=30) as client:
-        for routine in client.get("/api/home").json()["routines"]:
-            shown = client.get(f"/api/routines/{routine['id']}")
-            if shown.status_code != 200:
-                wrong.append(f"routine {routine['id']} is not shown: {shown.text[:200]}")
-    return wrong + wrong_files(home.run.var / "media", contents, {content for _, content in journal.clips})
+        ids = [routine["id"] for routine in client.get("/api/home").json()["routines"]]
+        answers = {n: client.get(f"/api/routines/{n}") for n in ids}
+    return [f"routine {n} is not shown: {a.text[:200]}" for n, a in answers.items() if a.status_code != 200]

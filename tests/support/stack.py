@@ -17,7 +17,7 @@ from juxtakine.core.movement.tracks import Track
 from juxtakine.pipeline.tracks import Shelf, content_of
 from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, running
-from juxtakine.servers.ports import free_port
+from juxtakine.servers.ports import free_port, listens
 from juxtakine.settings import settings
 from support.clips import another, shipped
 
@@ -72,6 +72,18 @@ class Stack:
         for pid in (worker.pid, *map(int, children)):
             os.kill(pid, signal.SIGKILL)
         worker.wait()
+
+    @contextmanager
+    def without_database(self) -> Iterator[None]:
+        """MariaDB is stopped for as long as the block lasts."""
+        os.kill(int((self.backing.var / "mariadb.pid").read_text()), signal.SIGTERM)
+        until(lambda: not listens(self.backing.database_port), 30)
+        yield
+        with (self.backing.var / "log" / "database.log").open("ab") as log:
+            self.processes["database"] = subprocess.Popen(
+                self.backing.database_command, env=os.environ | self.backing.environment, stdout=log, stderr=log
+            )
+        until(lambda: healthy(self.address), 60)
 
     def stop(self) -> None:
         for process in self.processes.values():

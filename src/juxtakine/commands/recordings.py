@@ -108,8 +108,8 @@ def compare(arguments: argparse.Namespace) -> int:
         result = compared(reference, take, sheet, grid, said)
     except (CompareError, FormError, GridError, LineError, SheetError) as error:
         raise Refused(str(error)) from error
-    form = ComparisonForm.of(result)
-    writable(arguments.out).write_text(form.model_dump_json(indent=1) + "\n")
+    told = ComparisonForm.of(result).model_dump_json(indent=1)
+    writable(arguments.out).write_text(told + "\n")
     return 0
 
 

@@ -2,6 +2,7 @@
 
 import argparse
 
+from juxtakine.commands.said import Refused
 from juxtakine.settings import settings
 
 
@@ -15,13 +16,21 @@ def serve(arguments: argparse.Namespace) -> int:
 def work(arguments: argparse.Namespace) -> int:
     from juxtakine.jobs.worker import work
 
+    _check_run()
     return work()
 
 
 def demo(arguments: argparse.Namespace) -> int:
     from juxtakine.demo.load import load
 
+    _check_run()
     return load()
+
+
+def _check_run() -> None:
+    """Raises Refused where there is no database to work with."""
+    if not settings().database_url:
+        raise Refused("There is no database: start all of it with make demo, or make serve.")
 
 
 def doctor(arguments: argparse.Namespace) -> int:

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import av
 import numpy as np
+from numpy.typing import NDArray
 
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.look import Look
@@ -67,7 +68,12 @@ def shoot(scene: Scene, to: Path) -> None:
 
 
 def write(
-    pictures: Iterable[Floats], to: Path, camera: Camera, grain: float, seed: int, sound: Floats | None = None
+    pictures: Iterable[NDArray[np.uint8]],
+    to: Path,
+    camera: Camera,
+    grain: float,
+    seed: int,
+    sound: Floats | None = None,
 ) -> None:
     """The pictures as a clip, with grain on them and the sound as far as they go."""
     w, h = camera.size

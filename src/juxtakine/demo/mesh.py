@@ -7,7 +7,7 @@ import numpy as np
 from scipy.sparse import csr_array
 
 from juxtakine.demo.look import Look
-from juxtakine.demo.skeleton import Body, Floats
+from juxtakine.demo.skeleton import Body, Floats, Ints
 
 _HAIR, _TIGHTS, _SKIN = 5, 1, 0
 
@@ -20,7 +20,7 @@ class Mesh:
     positions: Floats
     normals: Floats
     traits: Floats
-    indices: Floats
+    indices: Ints
     skin: csr_array
     waist_y: float
     neck_y: float
@@ -31,7 +31,8 @@ class Mesh:
         Linear blend skinning; here, as the software that draws would do it for each corner of each triangle, twice.
         """
         bones = np.concatenate([turns.swapaxes(1, 2), places[:, None]], 1).reshape(-1, 3)
-        return tuple(np.split(self.skin @ bones, 2))
+        vertices, normals = np.split(self.skin @ bones, 2)
+        return vertices, normals
 
 
 def build(body: Body, look: Look) -> Mesh:
@@ -52,11 +53,11 @@ def build(body: Body, look: Look) -> Mesh:
     indices = _seen(body, look, v, triangles, part, arm, leg, armness, waist, neck)
     shares = weights / np.maximum(weights.sum(1, keepdims=True), 1)
     traits = np.stack([part + 0.5 * lips, arm, leg, armness], 1)
-    used, indices = np.unique(indices, return_inverse=True)
+    used, corners = np.unique(indices, return_inverse=True)
     v, normals, traits = v[used], normals[used], traits[used]
     dressed = v + normals * _stands_off(body, look, v, traits, waist, neck)[:, None]
     skin = _skin(body, dressed, normals, bones[used].astype(int), shares[used])
-    return Mesh(v, normals, traits, indices, skin, waist, neck)
+    return Mesh(v, normals, traits, corners, skin, waist, neck)
 
 
 def mouth_of(body: Body) -> Floats:
@@ -93,12 +94,12 @@ def _skin(body: Body, v: Floats, normals: Floats, bones: Floats, shares: Floats)
     return csr_array((values.ravel(), (rows.ravel(), columns.ravel())), (2 * len(v), 4 * len(body.heads)))
 
 
-def _normals(v: Floats, triangles: Floats) -> Floats:
+def _normals(v: Floats, triangles: Ints) -> Floats:
     normals = np.zeros_like(v)
     face = np.cross(v[triangles[:, 1]] - v[triangles[:, 0]], v[triangles[:, 2]] - v[triangles[:, 0]])
     for k in range(3):
         np.add.at(normals, triangles[:, k], face)
-    return normals / (np.linalg.norm(normals, axis=1, keepdims=True) + 1e-12)
+    return np.asarray(normals / (np.linalg.norm(normals, axis=1, keepdims=True) + 1e-12))
 
 
 def _hair(body: Body, normals: Floats, look: Look) -> list[tuple[Floats, Floats, Floats]]:

@@ -31,7 +31,7 @@ def harbour_tune(bpm: float, counts: int, seed: int = 11) -> Floats:
             if random.random() < 0.75:
                 step = root + int(random.choice([0, 2, 4, 5, 7]))
                 _add(out, at + half * beat / 2, 0.22 * _pluck(_hertz(step, 0), beat * 0.8, 5))
-    return 0.7 * out / np.abs(out).max()
+    return np.asarray(0.7 * out / np.abs(out).max())
 
 
 def in_a_room(sound: Floats, seed: int, noise_db: float = -32, decay_s: float = 0.25) -> Floats:
@@ -42,7 +42,7 @@ def in_a_room(sound: Floats, seed: int, noise_db: float = -32, decay_s: float = 
     echoes[0] = 1
     heard = np.convolve(sound, echoes[:1], "full")[: len(sound)] + _convolved(sound, echoes)
     heard = heard / np.abs(heard).max() * 0.6
-    return heard + random.normal(0, 10 ** (noise_db / 20), len(heard))
+    return np.asarray(heard + random.normal(0, 10 ** (noise_db / 20), len(heard)))
 
 
 def slowed(samples: Floats, tempo: float) -> Floats:
@@ -64,7 +64,9 @@ def slowed(samples: Floats, tempo: float) -> Floats:
     out = []
     while True:
         try:
-            out.append(sink.pull().to_ndarray()[0])
+            pulled = sink.pull()
+            assert isinstance(pulled, av.AudioFrame)
+            out.append(pulled.to_ndarray()[0])
         except (av.error.EOFError, av.error.BlockingIOError):
             return np.concatenate(out).astype(float)
 
@@ -90,7 +92,7 @@ def _time(seconds: float) -> Floats:
 
 def _kick() -> Floats:
     t = _time(0.25)
-    return np.sin(2 * np.pi * (50 * t + 8 * (1 - np.exp(-t * 30)))) * np.exp(-t * 14)
+    return np.asarray(np.sin(2 * np.pi * (50 * t + 8 * (1 - np.exp(-t * 30)))) * np.exp(-t * 14))
 
 
 def _snare(random: np.random.Generator) -> Floats:

@@ -6,11 +6,12 @@ from typing import Any
 
 import moderngl
 import numpy as np
+from numpy.typing import NDArray
 
 from juxtakine.demo.camera import View
 from juxtakine.demo.look import Look
 from juxtakine.demo.mesh import build, mouth_of
-from juxtakine.demo.skeleton import Body, Floats, Y, Z, rotation, unit
+from juxtakine.demo.skeleton import Body, Floats, Ints, Y, Z, rotation, unit
 
 _SHADERS = Path(__file__).parent / "shaders"
 _INPUTS = "in vec3 w; in vec3 n; in vec4 pr; in vec4 ls;\n"
@@ -18,15 +19,14 @@ _SHADOW_SIZE = 1024
 _SAMPLES = 2
 """A pixel; four look little smoother, and take half as long again where software draws."""
 Pose = tuple[Floats, Floats]
+Picture = NDArray[np.uint8]
 """Rotation (bones, 3, 3) and place of the head (bones, 3) of each bone."""
 
 
 class _Shape:
     """Triangles whose corners move, drawn by one or more programs."""
 
-    def __init__(
-        self, gl: moderngl.Context, programs: Sequence[Any], still: dict[str, Floats], indices: Floats
-    ) -> None:
+    def __init__(self, gl: moderngl.Context, programs: Sequence[Any], still: dict[str, Floats], indices: Ints) -> None:
         count = len(next(iter(still.values())))
         self._moving = gl.buffer(reserve=count * 24, dynamic=True)
         fixed = {k: gl.buffer(v.astype("f4").tobytes()) for k, v in still.items()}
@@ -68,7 +68,7 @@ class Renderer:
 
     def __init__(self, figures: Sequence[tuple[Body, Look]], size: tuple[int, int]) -> None:
         self.size, self.look = size, figures[0][1]
-        self.gl = gl = moderngl.create_context(standalone=True, backend="egl")
+        self.gl = gl = moderngl.create_context(standalone=True, backend="egl")  # type: ignore[arg-type]  # its stub asks for a dict
         self.figures = [_Figure(gl, body, look) for body, look in figures]
         self.room = _program(gl, _shader("light.glsl", "room.frag", head=_INPUTS))
         self.programs = [p for f in self.figures for p in f.programs] + [self.room]
@@ -79,7 +79,7 @@ class Renderer:
         look = self.look
         _set_all(self.programs, floor_=look.floor, wall=look.wall, key=look.key, amb=look.ambient, sh=1.0, bg=1.0)
 
-    def draw(self, poses: Sequence[Pose], view: View, orbit_deg: float) -> Floats:
+    def draw(self, poses: Sequence[Pose], view: View, orbit_deg: float) -> Picture:
         """The picture of the posed bodies through a camera."""
         gl, first, orbit = self.gl, self.figures[0], rotation(Y, orbit_deg)
         for figure, pose in zip(self.figures, poses, strict=True):
@@ -167,7 +167,7 @@ def _light_matrix(light: Floats, at: Floats) -> Floats:
     return box @ view
 
 
-def _wood(n: int = 512, boards: int = 16, seed: int = 3) -> Floats:
+def _wood(n: int = 512, boards: int = 16, seed: int = 3) -> Picture:
     random = np.random.default_rng(seed)
     picture = np.zeros((n, n))
     grain = random.normal(0, 1, (n, n))
@@ -180,7 +180,7 @@ def _wood(n: int = 512, boards: int = 16, seed: int = 3) -> Floats:
         start, across = random.integers(n), slice(k * width, (k + 1) * width)
         for q in range(3):
             rows = (np.arange(n // 3 + 1) + start + q * n // 3) % n
-            picture[np.ix_(rows, range(across.start, across.stop))] = random.uniform(0.62, 0.88)
+            picture[np.ix_(rows, np.arange(across.start, across.stop))] = random.uniform(0.62, 0.88)
             picture[rows[0], across] *= 0.75
         picture[:, across.start] *= 0.72
-    return np.clip((picture + 0.03 * grain / grain.std()) * 255, 0, 255).astype(np.uint8)
+    return np.asarray(np.clip((picture + 0.03 * grain / grain.std()) * 255, 0, 255), np.uint8)

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
 X, Y, Z = np.eye(3)
 ASSET = Path(__file__).parent / "assets" / "body.npz"
 STANDARD_LEG_M = 0.8
@@ -24,7 +25,7 @@ def rotation(axis: Floats, degrees: float) -> Floats:
     """Rodrigues' rotation about a unit axis."""
     a = np.radians(degrees)
     k = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
-    return np.eye(3) + np.sin(a) * k + (1 - np.cos(a)) * (k @ k)
+    return np.asarray(np.eye(3) + np.sin(a) * k + (1 - np.cos(a)) * (k @ k))
 
 
 def unit(v: Floats) -> Floats:
@@ -49,7 +50,7 @@ def _frame(along: Floats, beside: Floats) -> Floats:
 
 def _nearest_rotation(m: Floats) -> Floats:
     u, _, vt = np.linalg.svd(m)
-    return u @ vt
+    return np.asarray(u @ vt)
 
 
 class Body:
@@ -143,7 +144,7 @@ class _Posing:
             hip = offset + pelvis @ (body.head(f"upperleg01.{side}") - body.head("root"))
             across = np.hypot(ankle[0] - c["x"] - hip[0], ankle[2] - c["z"] - hip[2])
             top = min(top, ankle[1] + np.sqrt(max(reach**2 - across**2, 0.05)) - hip[1] + c[k + "legw"])
-        return np.array([c["x"], top - c["drop"], c["z"]]) + offset
+        return np.asarray(np.array([c["x"], top - c["drop"], c["z"]]) + offset)
 
     def _arm(self, side: str, k: str, sign: float, chest: Floats) -> None:
         c, head = self.c, self.body.head

@@ -23,7 +23,7 @@ class Paper(StrEnum):
 
 def to_pdf(written: Written, paper: Paper, font: Path | None = None) -> bytes:
     """`font`: a font file; else whatever the machine has. Raises SheetError and LineError."""
-    return HTML(string=page(written, paper, font)).write_pdf()
+    return bytes(HTML(string=page(written, paper, font)).write_pdf())
 
 
 def page(written: Written, paper: Paper, font: Path | None) -> str:

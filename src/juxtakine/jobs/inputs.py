@@ -150,7 +150,8 @@ def _inputs(references: tuple[Shown, ...], own: Clip, music: Clip | None, styles
     beside = map(repr, (*references, *styles))
     told = [_compared(sheet), form.enters, own.grid, asdict(source), *beside, repr(heard)]
     fingerprint = hashlib.sha256(json.dumps([*told, COMPARING_VERSION], sort_keys=True).encode()).hexdigest()
-    return Inputs(references, styles, source, sheet, form.enters, own.grid and grid_of(own.grid), heard, fingerprint)
+    own_grid = grid_of(own.grid) if own.grid else None
+    return Inputs(references, styles, source, sheet, form.enters, own_grid, heard, fingerprint)
 
 
 def _compared(sheet: Sheet) -> list[object]:

@@ -23,12 +23,20 @@ def lost(clip: Clip) -> list[Step]:
     """Steps that are done, and whose work can't be read any more."""
     if clip.role is Role.FORMER:
         return []
-    readable = {
-        Step.ASSEMBLE: lambda: media().clip(clip.content).exists(),
-        Step.PREPARE: lambda: is_prepared(clip.content),
-        Step.TRACK: lambda: shelf().holds(track_of(clip)),
-    }
-    return [step for step, is_there in readable.items() if clips.has_done(clip, step) and not is_there()]
+    return [step for step in Step if clips.has_done(clip, step) and not _is_there(clip, step)]
+
+
+def _is_there(clip: Clip, step: Step) -> bool:
+    """Whether what the step makes can be read; what stands in the database always can."""
+    match step:
+        case Step.ASSEMBLE:
+            return media().clip(clip.content).exists()
+        case Step.PREPARE:
+            return is_prepared(clip.content)
+        case Step.TRACK:
+            return shelf().holds(track_of(clip))
+        case _:
+            return True
 
 
 def mend(db: Session, routine: Routine) -> int:
@@ -47,15 +55,20 @@ def is_gone(clip: Clip) -> bool:
     return not made_here and not media().clip(clip.content).exists()
 
 
-def tidy(left_alone_s: float = LEFT_ALONE_S) -> list[str]:
-    """Look at everything, and mend it both ways; says what was done, and what nobody but a person can do."""
-    done = []
+def clear_unknown() -> int:
+    """Remove what came in while its row did not, or stayed while its row went; returns of how many clips. Cheap."""
     with media().alone(), session() as db:
         kept = clips.contents(db)
         unknown = [content for content in media().contents() if content not in kept]
         for content in unknown:
             media().forget(content)
-        broken_off = media().clear_broken_off(left_alone_s)
+    return len(unknown)
+
+
+def tidy(left_alone_s: float = LEFT_ALONE_S) -> list[str]:
+    """Look at everything, and mend it both ways; says what was done, and what nobody but a person can do."""
+    done, unknown = [], clear_unknown()
+    broken_off = media().clear_broken_off(left_alone_s)
     with session() as db:
         everything = [clip for routine in routines.every(db) for clip in routine.clips]
         names = {track_of(clip) for clip in everything}
@@ -70,7 +83,7 @@ def tidy(left_alone_s: float = LEFT_ALONE_S) -> list[str]:
             if routine := db.get(Routine, routine_id):
                 mended += mend(db, routine)
     if unknown:
-        done.append(f"{_many(len(unknown), 'clip')} that no routine has went.")
+        done.append(f"{_many(unknown, 'clip')} that no routine has went.")
     if left_over:
         done.append(f"{_many(left_over, 'file')} that broken-off work had left went.")
     if mended:

@@ -17,6 +17,7 @@ from juxtakine.store import jobs
 from juxtakine.store.database import engine, session
 
 SWEEP_S = 3
+CLEAR_S = 20.0
 TIDY_S = 3600.0
 RESEND_S = 15.0
 """A broker that was killed has forgotten what was sent; what is sent twice is taken once."""
@@ -46,13 +47,16 @@ def _sweep(stopping: threading.Event) -> None:
     broker = redis.Redis.from_url(settings().broker_url)
     me = f"{socket.gethostname()}-{os.getpid()}"
     sent: dict[int, float] = {}
-    tidied_at = -TIDY_S
+    tidied_at = cleared_at = -TIDY_S
     while not stopping.is_set():
         try:
             broker.set(f"{ALIVE_KEY}:{me}", 1, ex=ALIVE_S)
-            if time.monotonic() - tidied_at > TIDY_S:
+            if time.monotonic() - tidied_at >= TIDY_S:
                 _look_at_all()
-                tidied_at = time.monotonic()
+                tidied_at = cleared_at = time.monotonic()
+            if time.monotonic() - cleared_at >= CLEAR_S:
+                mending.clear_unknown()
+                cleared_at = time.monotonic()
             with session() as db:
                 waiting = jobs.orphans(db)
             sent = {i: t for i, t in sent.items() if i in waiting}

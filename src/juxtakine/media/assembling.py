@@ -70,7 +70,7 @@ def _placed(picture: Picture, width: int, height: int) -> Picture:
     """The picture as large as it may be in the middle of another size."""
     scale = min(width / picture.shape[1], height / picture.shape[0])
     w, h = (max(2, round(n * scale / 2) * 2) for n in (picture.shape[1], picture.shape[0]))
-    scaled = av.VideoFrame.from_ndarray(picture, "rgb24").reformat(w, h).to_ndarray()
+    scaled = av.VideoFrame.from_ndarray(picture, "rgb24").reformat(w, h).to_ndarray().astype(np.uint8, copy=False)
     if (w, h) == (width, height):
         return scaled
     out = np.zeros((height, width, 3), np.uint8)

@@ -37,6 +37,7 @@ class Child:
     """`python -m module argument`, and what it says, line by line."""
 
     def __init__(self, module: str, argument: str) -> None:
+        self._module = module
         self._process = subprocess.Popen(
             [sys.executable, "-m", module, argument],
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, errors="replace",
@@ -65,7 +66,7 @@ class Child:
         except Empty:
             if time.monotonic() - self._heard_at > STALLED_S:
                 self.end()
-                raise Stalled(f"{self._process.args} said nothing for {STALLED_S:.0f} s") from None
+                raise Stalled(f"{self._module} said nothing for {STALLED_S:.0f} s") from None
 
     @property
     def status(self) -> int | None:

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Sequence
 from enum import StrEnum
 from pathlib import Path
+from typing import Literal
 
 import av
 import numpy as np
@@ -17,11 +18,19 @@ SAME_S = 1e-4
 
 class Decode(StrEnum):
     """Which frames are decoded: all, those that another one needs, or those that need no other one; the fewer the
-    quicker. The names are the decoder's own, of what it leaves out."""
+    quicker."""
 
-    ALL = "DEFAULT"
-    NEEDED = "NONREF"
-    KEY = "NONKEY"
+    ALL = "all"
+    NEEDED = "needed"
+    KEY = "key"
+
+
+LEFT_OUT: dict[Decode, Literal["DEFAULT", "NONREF", "NONKEY"]] = {
+    Decode.ALL: "DEFAULT",
+    Decode.NEEDED: "NONREF",
+    Decode.KEY: "NONKEY",
+}
+"""The decoder's own names."""
 
 
 def frames(
@@ -32,7 +41,7 @@ def frames(
     with opened(path) as file:
         video = file.streams.video[0]
         video.thread_type = "AUTO"
-        video.codec_context.skip_frame = str(decode)
+        video.codec_context.skip_frame = LEFT_OUT[Decode(decode)]
         base = float(video.time_base or 0)
         if start_s is not None:
             file.seek(int((start_s - 0.001) / base), stream=video)

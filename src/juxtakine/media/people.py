@@ -65,7 +65,7 @@ def _seen(network, rgb: NDArray[np.uint8]) -> list[Points]:  # type: ignore[no-u
 
 def _apart(one: Points, other: Points) -> bool:
     """The network may tell one body twice."""
-    size = np.ptp(one[5:, 1])
+    size = float(np.ptp(one[5:, 1]))
     return float(np.median(np.linalg.norm(one[5:, :2] - other[5:, :2], axis=1))) > 0.07 * size
 
 

@@ -1,5 +1,6 @@
 """A single picture of a clip, small, as a JPEG."""
 
+from fractions import Fraction
 from pathlib import Path
 
 import av
@@ -18,7 +19,7 @@ def picture(clip: Path, seconds: float, tall: int) -> bytes:
     width, height = fitted(frame.width, frame.height, round(tall * max(1.0, frame.width / frame.height)))
     encoder = av.CodecContext.create("mjpeg", "w")
     encoder.width, encoder.height, encoder.pix_fmt = width, height, "yuvj420p"
-    encoder.time_base = frame.time_base
+    encoder.time_base = frame.time_base or Fraction(1, 90_000)
     encoder.options = {"qscale": str(QUALITY)}
     packets = encoder.encode(frame.reformat(width, height, "yuvj420p")) + encoder.encode(None)
     return b"".join(bytes(p) for p in packets)

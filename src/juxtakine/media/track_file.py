@@ -39,9 +39,11 @@ def load_track(path: Path) -> Track:
     """Raises TrackFileError when the file is not a track."""
     try:
         with np.load(path) as data:
-            arrays = {k: np.asarray(data[k], float) for k in ("seconds", "image", "world", "visibility")}
-            flags = {k: np.asarray(data[k], bool) for k in ("followed", "estimated")}
-            facts = {"width": int(data["width"]), "height": int(data["height"]), "estimator": str(data["estimator"])}
-        return Track(**arrays, **flags, **facts)
+            seconds, image, world, visibility = (
+                np.asarray(data[k], float) for k in ("seconds", "image", "world", "visibility")
+            )
+            followed, estimated = (np.asarray(data[k], bool) for k in ("followed", "estimated"))
+            width, height, estimator = int(data["width"]), int(data["height"]), str(data["estimator"])
+        return Track(seconds, image, world, visibility, followed, estimated, width, height, estimator)
     except UNREADABLE as error:
         raise TrackFileError(f"{path.name} is not a track: {error}") from error

@@ -127,7 +127,7 @@ def _found(
 ) -> CommonTime:
     counts = np.array([float(c.at) for c in expand(sheet)])
     moved = None if align is Align.SOUND else match_movements(danced, own, grid, counts)
-    movement = moved and CommonTime(moved.grid, Method.MOVEMENT, moved.certainty)
+    movement = CommonTime(moved.grid, Method.MOVEMENT, moved.certainty) if moved else None
     common = settled(by_sound, movement, float(counts.mean()))
     if common is None and align is Align.SOUND:
         raise NoCommonTime(f"The reference's music can't be heard in the take. {SAY_WHERE}")

@@ -80,7 +80,7 @@ class PhraseForm(Form):
 
     def value(self) -> Phrase:
         marks = tuple(m.value() for m in self.marks)
-        easier = self.easier and Easier(self.easier.line, tuple(m.value() for m in self.easier.marks))
+        easier = Easier(self.easier.line, tuple(m.value() for m in self.easier.marks)) if self.easier else None
         facing = None if self.facing is None else from_clock(self.facing)
         swing = from_decimal(self.swing)
         return Phrase(self.name, self.counts, self.line, swing, marks, self.section, self.weight, facing, easier)

@@ -5,6 +5,7 @@ import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Literal
 
 import av
 
@@ -15,7 +16,7 @@ from juxtakine.servers.runs import Run, held, run_of
 from juxtakine.settings import Settings, settings
 
 PROGRAMS = {"mariadbd": "mariadb-server", "mariadb-install-db": "mariadb-server", "redis-server": "redis-server"}
-CODECS = (
+CODECS: tuple[tuple[str, Literal["r", "w"]], ...] = (
     ("h264", "r"),
     ("hevc", "r"),
     ("vp9", "r"),

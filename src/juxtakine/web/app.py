@@ -9,6 +9,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse
 from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm.exc import StaleDataError
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
@@ -96,15 +97,20 @@ async def _lost(_: Request, error: Lost) -> JSONResponse:
 
 @app.exception_handler(DBAPIError)
 @app.exception_handler(OSError)
-async def _failing(_: Request, error: Exception) -> JSONResponse:
+async def _failing(request: Request, error: Exception) -> JSONResponse:
     """What the machine can't give just now. Raises everything else."""
     if is_full(error, settings().var):
         return _say(507, Problem(sentence=disk_is_full(settings().var)))
     if is_away(error):
         return _say(503, Problem(sentence=f"The database does not answer. Nothing that was kept is lost. {AGAIN}"))
     if isinstance(error, DBAPIError) and is_deadlock(error):
-        return _say(503, Problem(sentence="Two changes came at once. This one was not kept: try it again."))
+        return await _at_once(request, error)
     raise error
+
+
+@app.exception_handler(StaleDataError)
+async def _at_once(_: Request, error: Exception) -> JSONResponse:
+    return _say(503, Problem(sentence="Two changes came at once. This one was not kept: try it again."))
 
 
 @app.get("/{path:path}", include_in_schema=False)

@@ -1,5 +1,7 @@
 """Clips: playing, the wave, a take's result, count 1 by hand, cancel, measure again, delete."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
@@ -71,11 +73,20 @@ def result(clip_id: int) -> s.TakeResult:
         return views.take_result(clips.get(db, clip_id))
 
 
+@contextmanager
+def changing(clip_id: int) -> Iterator[tuple[Session, Clip]]:
+    """A transaction in which nobody else changes anything of the clip's routine."""
+    with session() as db:
+        routine_id = clips.get(db, clip_id).routine_id
+    with session() as db:
+        routines.hold(db, routine_id)
+        yield db, clips.get(db, clip_id)
+
+
 @router.put("/run")
 def choose_run(clip_id: int, chosen: s.Span) -> s.ClipView:
     """The stretch of the instructor's clip that is the run; only that is measured."""
-    with session() as db:
-        clip = clips.get(db, clip_id)
+    with changing(clip_id) as (db, clip):
         if clip.role is not Role.REFERENCE:
             raise Refused("A run is chosen in the instructor's clip, not in a take.")
         start, end = _stretch(clip, chosen)
@@ -87,8 +98,7 @@ def choose_run(clip_id: int, chosen: s.Span) -> s.ClipView:
 @router.post("/stretch")
 def add_stretch(clip_id: int, chosen: s.Span) -> s.Uploaded:
     """A stretch of the instructor's clip as another reference, beside what the clip is used for already."""
-    with session() as db:
-        clip = clips.get(db, clip_id)
+    with changing(clip_id) as (db, clip):
         start, end = _stretch(clip, chosen)
         made = intake.add_stretch(db, clip, start, end)
         flow.begin(db, made)
@@ -108,8 +118,7 @@ def _stretch(clip: Clip, chosen: s.Span) -> tuple[float, float]:
 @router.post("/follow")
 def follow(clip_id: int, click: s.FollowClick) -> s.ClipView:
     """Follow who stands there; a further click mends it from there on, and backwards."""
-    with session() as db:
-        clip = clips.get(db, clip_id)
+    with changing(clip_id) as (db, clip):
         at = min(max(0.0, click.at_s), clip.duration_s)
         intake.follow(db, clip, [*(clip.clicks or []), [click.x, click.y, clip.start_s + at]])
         return _begun(db, clip)
@@ -118,8 +127,7 @@ def follow(clip_id: int, click: s.FollowClick) -> s.ClipView:
 @router.delete("/follow")
 def unfollow(clip_id: int) -> s.ClipView:
     """The last click goes; without any, whoever the estimator takes is followed."""
-    with session() as db:
-        clip = clips.get(db, clip_id)
+    with changing(clip_id) as (db, clip):
         intake.follow(db, clip, (clip.clicks or [])[:-1] or None)
         return _begun(db, clip)
 
@@ -133,8 +141,7 @@ def _begun(db: Session, clip: Clip) -> s.ClipView:
 @router.put("/sides")
 def say_sides(clip_id: int, said: s.SidesSaid) -> s.ClipView:
     """What a person says of the clip's picture and its dancer's sides; the takes that it touches are compared anew."""
-    with session() as db:
-        clip = clips.get(db, clip_id)
+    with changing(clip_id) as (db, clip):
         if said.mirrored is not None and clip.role is Role.TAKE:
             raise Refused("A take is not danced mirrored on purpose; its picture may be flipped.", 422)
         clip.flipped, clip.mirrored = said.flipped, said.mirrored
@@ -145,8 +152,7 @@ def say_sides(clip_id: int, said: s.SidesSaid) -> s.ClipView:
 @router.put("/against")
 def choose_reference(clip_id: int, chosen: s.Against) -> s.TakeResult:
     """The reference that a take is compared with."""
-    with session() as db:
-        take = clips.get(db, clip_id)
+    with changing(clip_id) as (db, take):
         if take.role is not Role.TAKE:
             raise Refused("Only a take is compared.")
         if chosen.reference is not None:
@@ -159,8 +165,7 @@ def choose_reference(clip_id: int, chosen: s.Against) -> s.TakeResult:
 @router.put("/small")
 def mark_small(clip_id: int, said: s.Small) -> s.TakeResult:
     """A take that is marked on purpose is judged by its timing alone."""
-    with session() as db:
-        take = clips.get(db, clip_id)
+    with changing(clip_id) as (db, take):
         if take.role is not Role.TAKE:
             raise Refused("Only a take is compared.")
         take.small = said.small
@@ -172,8 +177,8 @@ def mark_small(clip_id: int, said: s.Small) -> s.TakeResult:
 def place_first_count(clip_id: int, placed: s.FirstCount) -> s.ClipView:
     """Count 1 of a clip by hand, the other counts after it by the first reference's grid at a percentage of its
     tempo."""
-    with session() as db:
-        clip = _beside_the_first(clips.get(db, clip_id))
+    with changing(clip_id) as (db, clip):
+        _beside_the_first(clip)
         edit = routines.current(clip.routine)
         if edit.grid is None:
             raise Refused("Place count 1 in the instructor's clip first.")
@@ -192,8 +197,8 @@ def _like(grid: Grid, placed: s.FirstCount, start_s: float) -> Grid:
 @router.delete("/first-count")
 def found_again(clip_id: int) -> s.ClipView:
     """Where count 1 is, is left to sound and movement again."""
-    with session() as db:
-        clip = _beside_the_first(clips.get(db, clip_id))
+    with changing(clip_id) as (db, clip):
+        _beside_the_first(clip)
         clip.grid = None
         return _begun(db, clip)
 
@@ -201,8 +206,7 @@ def found_again(clip_id: int) -> s.ClipView:
 @router.post("/cancel")
 def cancel(clip_id: int) -> s.ClipView:
     """Stop the work; the clip stays and can be measured later."""
-    with session() as db:
-        clip = clips.get(db, clip_id)
+    with changing(clip_id) as (db, clip):
         jobs.cancel(db, clip)
         return views.clip(clip)
 
@@ -210,8 +214,7 @@ def cancel(clip_id: int) -> s.ClipView:
 @router.post("/measure")
 def measure(clip_id: int) -> s.ClipView:
     """Go on with the first step that is not done."""
-    with session() as db:
-        clip = clips.get(db, clip_id)
+    with changing(clip_id) as (db, clip):
         flow.begin(db, clip)
         db.flush()
         return views.clip(clip)
@@ -220,14 +223,14 @@ def measure(clip_id: int) -> s.ClipView:
 @router.delete("", status_code=204)
 def delete(clip_id: int) -> None:
     """A take, or a reference beside the first, for good."""
-    with session() as db:
-        clip = _beside_the_first(clips.get(db, clip_id))
+    with changing(clip_id) as (db, clip):
+        _beside_the_first(clip)
         routine = clip.routine
         intake.forget(db, clip)
         flow.compare_all(db, routine)
 
 
-def _beside_the_first(clip: Clip) -> Clip:
+def _beside_the_first(clip: Clip) -> None:
+    """Raises Refused."""
     if clip.is_first:
         raise Refused("This is the instructor's clip on which the sheet is counted.")
-    return clip

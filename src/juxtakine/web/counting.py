@@ -181,7 +181,7 @@ def reading(phrase: PhraseForm) -> list[s.CellView]:
         counts = expand(Sheet("", (written,)))
     except SheetError:
         counts = ()
-    return line_cells(written, 0, {(c.phrase, c.label): c for c in counts}, 1)
+    return line_cells(written, 0, {c.label: c for c in counts})
 
 
 def dictionary() -> list[s.StepView]:

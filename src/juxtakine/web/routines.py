@@ -70,7 +70,7 @@ def measure_by(routine_id: int, said: s.MeasuredBy) -> s.RoutineView:
 @router.delete("/routines/{routine_id}", status_code=204)
 def delete(routine_id: int) -> None:
     with session() as db:
-        routine = routines.get(db, routine_id)
+        routine = routines.get(db, routine_id, lock=True)
         for clip in list(routine.clips):
             intake.forget(db, clip)
         db.delete(routine)

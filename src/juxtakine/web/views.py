@@ -227,10 +227,11 @@ def clock(result: ComparisonForm, reference_start: float, take_start: float) -> 
     """The whole counts, some before and after the sheet, in both play copies."""
     if len(result.counts) < 2:
         return []
-    grids = (
-        Grid(tuple(Anchor(from_decimal(c.at), seconds(c)) for c in result.counts))
-        for seconds in (lambda c: c.reference_s, lambda c: c.take_s)
-    )
+    places = [from_decimal(c.at) for c in result.counts]
+    grids = [
+        Grid(tuple(map(Anchor, places, seconds)))
+        for seconds in ([c.reference_s for c in result.counts], [c.take_s for c in result.counts])
+    ]
     first, last = int(np.floor(result.counts[0].at)), int(np.ceil(result.counts[-1].at))
     at = np.arange(first - LEAD_COUNTS, last + LEAD_COUNTS + 1)
     both = [g.seconds(at) - start for g, start in zip(grids, (reference_start, take_start), strict=True)]

@@ -34,7 +34,7 @@ class Sounding:
     @property
     def sign(self) -> str:
         """What stands in its cell: the count's number, or the part's letter."""
-        return next(word for word in self.label.split() if word.isdigit() != self.between)
+        return next(word for word in self.label.split() if word.isdecimal() != self.between)
 
 
 class LineError(ValueError):

@@ -61,7 +61,7 @@ def read_pasted(text: str, style: Style | None = None, own: Sequence[Step] = ())
 def _row(said: str, weight: Foot | None, style: Style | None, own: Sequence[Step]) -> tuple[Phrase, Foot | None]:
     named = NAMED.fullmatch(said)
     name, line = (named["name"].strip(), named["line"].strip()) if named else ("", said)
-    if COUNTED.fullmatch(line) or any(word.isdigit() for word in line.split()[:2]):
+    if COUNTED.fullmatch(line) or any(word.isdecimal() for word in line.split()[:2]):
         counts = counts_of(line)
         if not 1 <= counts <= MOST:
             raise LineError(f"{counts} counts: a row has from 1 to {MOST}", 0, len(line))

@@ -113,7 +113,7 @@ def _read(item: re.Match[str], style: Style | None, own: Sequence[Step], unknown
                 turn = AMOUNTS[word] * (-1 if FEET.get(side or "r") is Foot.LEFT else 1)
             elif word in FEET:
                 feet.append(FEET[word])
-            elif word.isdigit():
+            elif word.isdecimal():
                 counts = max(1, min(16, int(word)))
         for foot in feet or (None,):
             yield _Said(step, foot, turn, counts)
@@ -124,7 +124,7 @@ def _named(words: Sequence[tuple[str, int, int]], style: Style | None, own: Sequ
 
 
 def _is_detail(word: str) -> bool:
-    return word.casefold() in FEET or word.casefold() in AMOUNTS or word.isdigit()
+    return word.casefold() in FEET or word.casefold() in AMOUNTS or word.isdecimal()
 
 
 def _mark(said: _Said, action: Action, lead: Foot, first: bool, turns_here: bool) -> Mark:

@@ -1,6 +1,6 @@
 """What comes in and goes out of the sheet, its counts' places and the beat."""
 
-from typing import Literal
+from enum import Enum
 
 from pydantic import Field
 
@@ -193,11 +193,16 @@ class BeatsChosen(Shape):
     first_s: Moment
 
 
+class Pace(float, Enum):
+    HALF = 0.5
+    TWICE = 2.0
+
+
 class Renumber(Shape):
     """What is this whole count (from 0) becomes a 1; or all is counted half (0.5) or twice (2) as fast."""
 
     at: int | None = Field(None, ge=1, le=MOST_COUNTS)
-    pace: Literal[0.5, 2] | None = None
+    pace: Pace | None = None
 
 
 class Pasted(Shape):
