@@ -49,7 +49,11 @@ function Coming({ routine, clip, acts }: ComingProps) {
       <p className="text-sm">
         <b>{clip.name}</b> takes the place of the clip that is here as soon as it is ready.
       </p>
-      <Progress job={job} onCancel={leave} />
+      <Progress
+        job={job}
+        onCancel={leave}
+        note="You may go to another page: it goes on. Cancel leaves the new clip out."
+      />
     </div>
   );
 }

@@ -11,8 +11,13 @@ const DOING: Record<Step, string> = {
   compare: 'being laid on the sheet',
 };
 
+const GOES_ON =
+  'You may go to another page: it goes on, and the sheet fills when it is done. Cancel keeps the clip, to be measured later.';
+
+type Props = { job: JobView; onCancel: () => void; note?: string };
+
 /** How far the work on a clip is, in frames and time left. */
-export function Progress({ job, onCancel }: { job: JobView; onCancel: () => void }) {
+export function Progress({ job, onCancel, note = GOES_ON }: Props) {
   const share = job.total ? job.done / job.total : 0;
   useKeys({ Escape: onCancel });
   return (
@@ -36,10 +41,7 @@ export function Progress({ job, onCancel }: { job: JobView; onCancel: () => void
       >
         <i className="block h-full bg-ink" style={{ width: `${share * 100}%` }} />
       </div>
-      <p className="text-sm text-soft">
-        You may go to another page: it goes on, and the sheet fills when it is done. Cancel keeps the clip, to
-        be measured later.
-      </p>
+      <p className="text-sm text-soft">{note}</p>
     </section>
   );
 }

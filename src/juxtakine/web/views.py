@@ -119,7 +119,7 @@ def clip(found: Clip) -> s.ClipView:
 
 def _missing(found: Clip) -> str | None:
     if mending.is_gone(found):
-        return GONE
+        return f"{found.name}: {GONE[:1].lower()}{GONE[1:]}"
     spans = [(a - found.start_s, b - found.start_s) for a, b in media().missing(found.content)]
     if not spans:
         return None
