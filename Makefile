@@ -1,5 +1,5 @@
 # Juxtakine: `make demo` to see it, `make test` to check it. Everything that is missing is installed first.
-.PHONY: demo serve setup setup-dev setup-bench test test-alone test-run lint format bench accuracy accuracy-full screenshots api lock
+.PHONY: demo serve faults setup setup-dev setup-bench test test-alone test-run lint format bench accuracy accuracy-full screenshots api lock
 .DEFAULT_GOAL := demo
 
 demo: setup ## start everything with the demo data, and print the address
@@ -21,7 +21,7 @@ test: setup-dev lint ## all checks and tests
 	npm test --silent
 	@$(MAKE) --no-print-directory --jobs=2 --output-sync=target test-alone test-run
 
-NEED_NO_RUN := tests/core tests/demo tests/exchange tests/pipeline
+NEED_NO_RUN := tests/cli tests/core tests/demo tests/exchange tests/media tests/pipeline
 
 test-alone: ## the tests that need no servers
 	.venv/bin/pytest $(NEED_NO_RUN)
@@ -56,6 +56,9 @@ accuracy: setup-bench ## how right it is: some minutes
 accuracy-full: setup-bench ## the whole table: about three hours from nothing
 	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 44 --library 18 --failures 100 --unusual 96 --crowded 150 --sounds 120 --people --misses
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 20 --structures 40 --films 6 --mirrors 60
+
+faults: setup-dev ## kills, races, odd requests and damaged clips: about half an hour
+	PYTHONPATH=tests .venv/bin/python -m faults
 
 screenshots: setup-dev ## the main views anew, from the demo data
 	PYTHONPATH=tests .venv/bin/python scripts/screenshots.py

@@ -2,30 +2,51 @@
 
 import json
 import os
-import signal
 import subprocess
 import sys
-import time
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import NamedTuple
 
 import numpy as np
 import pytest
 
+from juxtakine.cli import main
 from juxtakine.demo.load import TRACKS
-from juxtakine.servers.ports import listens
+from juxtakine.servers.runs import held
+from juxtakine.settings import settings
 from support.clips import REFERENCE
 from support.sheets import SHEET
-from support.stack import Stack, until
 
 GRID = {"schema": "juxtakine/grid-1", "anchors": [{"at": 0, "seconds": 2.0}, {"at": 32, "seconds": 20.0}]}
 
 
-def run(*arguments: object, var: Path, **settings: str) -> subprocess.CompletedProcess[str]:
-    told = {"JUXTAKINE_VAR": str(var), "JUXTAKINE_DATABASE_URL": "", "JUXTAKINE_BROKER_URL": ""} | settings
-    return subprocess.run(
-        [sys.executable, "-m", "juxtakine.cli", *map(str, arguments)], capture_output=True, text=True, timeout=100,
-        env=os.environ | told,
-    )  # fmt: skip
+class Done(NamedTuple):
+    status: int
+    out: str
+    err: str
+
+
+Command = Callable[..., Done]
+
+
+@pytest.fixture
+def run(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> Iterator[Command]:
+    """A command in this process, as its own would run it: what it would raise there is raised here."""
+
+    def run(*arguments: object, **told: str) -> Done:
+        here = {"VAR": str(tmp_path / "var"), "DATABASE_URL": "", "BROKER_URL": ""} | told
+        for name, value in here.items():
+            monkeypatch.setenv(f"JUXTAKINE_{name}", value)
+        settings.cache_clear()
+        try:
+            status = main([*map(str, arguments)])
+        except SystemExit as usage:
+            status = int(str(usage.code))
+        return Done(status, *capsys.readouterr())
+
+    yield run
+    settings.cache_clear()
 
 
 @pytest.fixture(scope="module")
@@ -81,76 +102,70 @@ COMPARED = [
 ]  # fmt: skip
 
 
-def check(done: subprocess.CompletedProcess[str]) -> None:
-    said = done.stderr + done.stdout
-    assert "Traceback" not in said, said
-    assert done.returncode in (1, 2, 3, 4), (done.returncode, said)
-    assert said.strip()
+def check(done: Done) -> None:
+    assert done.status in (1, 2, 3, 4), done
+    assert (done.err + done.out).strip()
+    assert "Traceback" not in done.err + done.out
 
 
 @pytest.mark.parametrize("command", COMMANDS)
-def test_a_command(here: Path, tmp_path: Path, command: str) -> None:
-    check(run(*command.format(here=here, clip=REFERENCE).split(), var=tmp_path))
+def test_a_command(here: Path, run: Command, command: str) -> None:
+    check(run(*command.format(here=here, clip=REFERENCE).split()))
 
 
 @pytest.mark.parametrize("odd", COMPARED, ids=lambda odd: "-".join(odd.values()).replace("{here}/", ""))
-def test_a_comparison(here: Path, tmp_path: Path, odd: dict[str, str]) -> None:
-    good = {
-        "take": f"{TRACKS}/take-1.npz",
-        "sheet": "{here}/sheet.json",
-        "grid": "{here}/grid.json",
-        "out": "{here}/r.json",
-    }
+def test_a_comparison(here: Path, run: Command, odd: dict[str, str]) -> None:
+    good = {name: f"{{here}}/{name}.json" for name in ("sheet", "grid", "out")} | {"take": f"{TRACKS}/take-1.npz"}
     said = {k: v.format(here=here) for k, v in (good | odd).items()}
-    check(run(*COMPARE.format(tracks=TRACKS, **said).split(), var=tmp_path))
+    check(run(*COMPARE.format(tracks=TRACKS, **said).split()))
 
 
 @pytest.mark.parametrize(
-    ("setting", "value"),
+    ("name", "value"),
     [("WEB_PORT", "soon"), ("WEB_PORT", "99999"), ("MODEL", "huge"), ("VAR", ""), ("DATABASE_PORT", "0")],
 )
-def test_settings_that_can_not_be_are_named(tmp_path: Path, setting: str, value: str) -> None:
-    name = f"JUXTAKINE_{setting}"
+def test_settings_that_can_not_be_are_named(run: Command, name: str, value: str) -> None:
     for command in ("doctor", "worker"):
-        done = run(command, var=tmp_path, **{name: value})
+        done = run(command, **{name: value})
         check(done)
-        assert name in done.stderr
+        assert f"JUXTAKINE_{name}" in done.err
 
 
-def test_doctor_says_what_is_missing(tmp_path: Path) -> None:
-    well = run("doctor", var=tmp_path)
-    assert (well.returncode, well.stdout) == (0, "Nothing is missing.\nIt is not running.\n")
-    for name in ("pose_full.task", "pose_heavy.task"):
+def test_doctor_says_what_is_missing(run: Command, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    well = run("doctor")
+    assert (well.status, well.out) == (0, "Nothing is missing.\nIt is not running.\n")
+    for name in ("pose_full.task", "pose_heavy.task", "file"):
         (tmp_path / name).touch()
-    file = tmp_path / "file"
-    file.touch()
-    ill = run("doctor", var=file, JUXTAKINE_MODELS=str(tmp_path), PATH=str(tmp_path))
-    assert ill.returncode == 1
-    said_of = "The pose model full is not in", "is damaged", "Nothing can be written to", "redis-server is missing"
-    for said in said_of:
-        assert said in ill.stdout
+    monkeypatch.setenv("PATH", str(tmp_path))
+    ill = run("doctor", VAR=str(tmp_path / "file"), MODELS=str(tmp_path))
+    assert ill.status == 1
+    for said in ("The pose model full is not in", "is damaged", "Nothing can be written to", "redis-server is missing"):
+        assert said in ill.out
+
+
+def shell(*arguments: str, var: Path) -> str:
+    """What a command says that starts servers, in a process of its own."""
+    done = subprocess.run(
+        [sys.executable, "-m", "juxtakine.cli", *arguments], capture_output=True, text=True, timeout=100,
+        env=os.environ | {"JUXTAKINE_VAR": str(var)},
+    )  # fmt: skip
+    assert "Traceback" not in done.stderr, done.stderr
+    return done.stdout
 
 
 def test_doctor_repairs_with_no_run_up(tmp_path: Path) -> None:
     var = tmp_path / "var"
-    first = run("doctor", "--repair", var=var)
-    assert (first.returncode, "nothing had to be mended" in first.stdout) == (0, True), first.stdout + first.stderr
+    assert "nothing had to be mended" in shell("doctor", "--repair", var=var)
     unknown = var / "media" / "cd" / ("cd" + "0" * 62)
     unknown.mkdir(parents=True)
     (unknown / "clip").write_bytes(b"of nobody")
-    assert "1 clip that no routine has went" in run("doctor", "--repair", var=var).stdout
+    assert "1 clip that no routine has went" in shell("doctor", "--repair", var=var)
     assert not unknown.exists()
 
 
-def test_a_folder_that_another_run_holds_is_not_repaired(stack: Stack, tmp_path: Path) -> None:
+def test_a_folder_that_another_run_holds_is_not_repaired(tmp_path: Path) -> None:
     """As long as nobody says that it is up, somebody may be just starting."""
-    var = tmp_path / "var"
-    var.mkdir()
-    holder = subprocess.Popen(["flock", str(var / "lock"), "sleep", "60"])
-    try:
-        until(lambda: (var / "lock").exists(), 10)
-        time.sleep(0.3)
-        assert "just starting" in run("doctor", "--repair", var=var).stdout
-    finally:
-        holder.send_signal(signal.SIGKILL)
-    assert listens(stack.backing.database_port)
+    with held(tmp_path) as ours:
+        assert ours
+        assert "just starting" in shell("doctor", "--repair", var=tmp_path)
+    assert not (tmp_path / "mariadb").exists()

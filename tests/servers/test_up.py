@@ -1,11 +1,13 @@
 """The start command: one run over a data folder, found again when alive, cleared up after when it was killed."""
 
+import contextlib
 import os
-import re
 import signal
 import subprocess
 import sys
+import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import httpx
@@ -13,28 +15,40 @@ import pytest
 
 from juxtakine.servers import family
 from juxtakine.servers.ports import free_port, listens
+from support.clips import another
+from support.runs import Run
+from support.sheets import sheet
 from support.stack import Client, until
 
+STARTING_S = 3
+"""Of an interpreter, on a loaded machine."""
 
-class Run:
-    """One `up` process and what it has said."""
 
-    def __init__(self, var: Path, *arguments: str) -> None:
-        self.said = var.parent / f"said-{os.urandom(4).hex()}"
-        port = str(free_port(31_000))
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "juxtakine.servers.up", *arguments],
-            env=os.environ | {"JUXTAKINE_VAR": str(var), "JUXTAKINE_WEB_PORT": port},
-            stdout=self.said.open("w"), stderr=subprocess.STDOUT,
-        )  # fmt: skip
+@contextmanager
+def disk(at: Path, megabytes: int) -> Iterator[Path]:
+    """A disk of its own; skips where this machine mounts none."""
+    at.mkdir()
+    mounted = subprocess.run(
+        ["mount", "-t", "tmpfs", "-o", f"size={megabytes}m", "tmpfs", str(at)], capture_output=True
+    )
+    if mounted.returncode:
+        pytest.skip("this machine mounts no disk for a test")
+    try:
+        yield at
+    finally:
+        subprocess.run(["umount", "-l", str(at)], check=True)
 
-    def address(self) -> str:
-        def look() -> str | None:
-            assert self.process.poll() is None, self.said.read_text()
-            found = re.search(r"ready: (\S+)", self.said.read_text())
-            return found and found[1]
 
-        return until(look, 180)
+@pytest.fixture
+def small_disk(tmp_path: Path) -> Iterator[Path]:
+    with disk(tmp_path / "small", 100) as made:
+        yield made
+
+
+@pytest.fixture
+def large_disk(tmp_path: Path) -> Iterator[Path]:
+    with disk(tmp_path / "large", 1200) as made:
+        yield made
 
 
 @pytest.fixture
@@ -86,6 +100,62 @@ def test_what_dies_is_started_again(var: Path) -> None:
         os.kill(pid, signal.SIGKILL)
     until(lambda: workers(var) - before)
     until(lambda: httpx.get(f"{address}/api/health").json()["healthy"])
+
+
+def test_a_dead_supervisor_ends_the_run_with_a_sentence(var: Path) -> None:
+    run = Run(var)
+    run.address()
+    run.kill("supervisord")
+    assert run.process.wait(60) == 1
+    assert "The supervisor ended by itself" in run.said.read_text()
+    assert family.members(var.resolve()) == []
+
+
+def test_a_full_disk_is_named_before_anything_is_started(small_disk: Path) -> None:
+    began = time.monotonic()
+    run = Run(small_disk / "var")
+    assert run.process.wait(30) == 1
+    assert time.monotonic() - began < 5 + STARTING_S
+    assert "The disk is full: " in run.said.read_text()
+    assert not (small_disk / "var" / "mariadb").exists()
+
+
+def test_a_folder_that_can_not_be_used_is_named(tmp_path: Path) -> None:
+    (tmp_path / "file").touch()
+    run = Run(tmp_path / "file")
+    assert run.process.wait(30) == 1
+    assert "Nothing can be written to" in run.said.read_text()
+
+
+def test_a_disk_that_fills_up_is_named_and_what_was_kept_stays(large_disk: Path, short: Path) -> None:
+    """Clips and edits are refused in words, and taken again as soon as there is room."""
+    run = Run(large_disk / "var", JUXTAKINE_MODEL="full")
+    client = Client(run.address())
+    try:
+        first = another(large_disk, short, "first.mp4")
+        routine = client.begin(first, sheet("1 2 3 4", counts=4))
+        until(lambda: client.routine(routine)["reference"]["measured"])
+        filler = large_disk / "filler"
+        with filler.open("wb") as file, contextlib.suppress(OSError):
+            while True:
+                file.write(b"\0" * 1_000_000)
+        refused = client.drop(f"/routines/{routine}/takes", first.with_name("first.mp4"))
+        assert (refused.status_code, "MB are free" in refused.json()["sentence"]) == (507, True)
+        for n in range(300):
+            lines = sheet(*["1 2 3 4 5 6 7 8" if (n + k) % 2 else "1 - 3 4 5 6 7 8" for k in range(60)])
+            answer = client.send("PUT", f"/routines/{routine}/sheet", lines)
+            assert answer.status_code in (200, 507), answer.text
+            if answer.status_code == 507:
+                assert "The disk is full" in answer.json()["sentence"]
+                break
+        filler.unlink()
+        kept = until(
+            lambda: client.send("PUT", f"/routines/{routine}/sheet", sheet("1 - 3 4", counts=4)).status_code == 200
+        )
+        assert kept
+        assert client.routine(routine)["reference"]["measured"]
+    finally:
+        run.stop()
 
 
 def test_a_taken_port_is_passed_over() -> None:

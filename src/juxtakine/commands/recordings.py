@@ -26,6 +26,7 @@ def track(arguments: argparse.Namespace) -> int:
     from juxtakine.media.clips import ClipError
     from juxtakine.media.track_file import save_track
 
+    out = writable(arguments.out)
     try:
         stretch = arguments.start_s, arguments.end_s
         made = _tracked(existing(arguments.clip), arguments.model, arguments.follow, stretch)
@@ -33,7 +34,7 @@ def track(arguments: argparse.Namespace) -> int:
         raise Refused(str(error)) from error
     if not made.found.any():
         raise Refused(f"Nobody was found in {arguments.clip.name}.", NOBODY)
-    save_track(made, writable(arguments.out))
+    save_track(made, out)
     return 0
 
 
@@ -95,6 +96,7 @@ def compare(arguments: argparse.Namespace) -> int:
     from juxtakine.pipeline.forms import FormError, read_form
     from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 
+    out = writable(arguments.out)
     try:
         form = read_form(SheetForm, existing(arguments.sheet))
         sheet = form.value()
@@ -109,7 +111,7 @@ def compare(arguments: argparse.Namespace) -> int:
     except (CompareError, FormError, GridError, LineError, SheetError) as error:
         raise Refused(str(error)) from error
     told = ComparisonForm.of(result).model_dump_json(indent=1)
-    writable(arguments.out).write_text(told + "\n")
+    out.write_text(told + "\n")
     return 0
 
 

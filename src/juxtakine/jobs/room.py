@@ -15,12 +15,14 @@ NOTHING_LEFT_BYTES = 20_000_000
 
 
 def is_full(failure: Exception, folder: Path) -> bool:
-    """Whether it failed as there is no room to write in the folder; a process of its own may have ended unheard."""
-    if isinstance(failure, DBAPIError):
-        return database.is_full(failure)
-    return getattr(failure, "errno", None) == errno.ENOSPC or (
-        isinstance(failure, ChildProcessError) and shutil.disk_usage(folder).free < NOTHING_LEFT_BYTES
-    )
+    """Whether it failed as there is no room to write in the folder; MariaDB or a process of ours may have ended of it
+    unheard."""
+    if getattr(failure, "errno", None) == errno.ENOSPC or (
+        isinstance(failure, DBAPIError) and database.is_full(failure)
+    ):
+        return True
+    unheard = isinstance(failure, ChildProcessError) or database.is_away(failure)
+    return unheard and shutil.disk_usage(folder).free < NOTHING_LEFT_BYTES
 
 
 def disk_is_full(folder: Path) -> str:
