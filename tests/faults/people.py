@@ -33,10 +33,10 @@ class Journal:
         with self.lock:
             self.clips[routine, hashlib.sha256(data).hexdigest()] = what
 
-    def drop(self, routine: int, content: str | None = None) -> None:
+    def let_go(self, routine: int, what: str | None = None) -> None:
         """Whatever may have been deleted, or replaced by another, is not asked for."""
         with self.lock:
-            for key in [k for k in self.clips if k[0] == routine and content in (None, k[1])]:
+            for key in [k for k, kept in self.clips.items() if k[0] == routine and what in (None, kept)]:
                 del self.clips[key]
 
 
@@ -120,27 +120,18 @@ class Student:
     def undo(self) -> None:
         if routine := self.some():
             # an undone replacement goes for good with the next edit
-            self.journal_replacements(routine)
+            self.journal.let_go(routine, "replacement")
             self.ask("POST", f"/routines/{routine}/{self.random.choice(['undo', 'redo'])}")
-
-    def journal_replacements(self, routine: int) -> None:
-        with self.journal.lock:
-            for key in [k for k, what in self.journal.clips.items() if k[0] == routine and what == "replacement"]:
-                del self.journal.clips[key]
 
     def delete_clip(self) -> None:
         if (routine := self.some()) and (shown := self.shown(routine)) and shown["takes"]:
-            take = self.random.choice(shown["takes"])
-            self.journal.drop(routine, self.content(take["id"]))
-            self.ask("DELETE", f"/clips/{take['id']}")
-
-    def content(self, clip: int) -> str | None:
-        """Not told by the interface: all of the routine's are let go."""
-        return None
+            # which content it has is not told: none of the takes is asked for any more
+            self.journal.let_go(routine, "take")
+            self.ask("DELETE", f"/clips/{self.random.choice(shown['takes'])['id']}")
 
     def delete_routine(self) -> None:
         if routine := self.some():
-            self.journal.drop(routine)
+            self.journal.let_go(routine)
             self.ask("DELETE", f"/routines/{routine}")
 
     def measure(self) -> None:

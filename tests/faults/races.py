@@ -94,7 +94,7 @@ def _gone_and_come(student: Student, random: Random) -> list[Act]:
 def _all_gone_and_come(student: Student, random: Random) -> list[Act]:
     """A whole routine goes while its clip begins another one."""
     routine, _, data = _routine(student)
-    student.journal.drop(routine)
+    student.journal.let_go(routine)
     other, _, _ = _routine(student)
     return [
         _ask(student, "DELETE", f"/routines/{routine}"),

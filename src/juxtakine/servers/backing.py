@@ -33,14 +33,19 @@ class Backing:
     @property
     def secret(self) -> str:
         """One password for both, made at first use, or where it is no secret any more; readable by its owner alone."""
+        if kept := self._kept_secret():
+            return kept
         file = self.var / "secret"
-        told = file.read_text(errors="replace") if file.exists() else ""
-        if SECRET.fullmatch(told):
-            return told
         file.parent.mkdir(parents=True, exist_ok=True)
         file.touch(mode=0o600)
         file.write_text(made := secrets.token_urlsafe(24))
         return made
+
+    def _kept_secret(self) -> str | None:
+        """None where there is none yet, or what is there can't be one."""
+        file = self.var / "secret"
+        told = file.read_text(errors="replace") if file.exists() else ""
+        return told if SECRET.fullmatch(told) else None
 
     @property
     def database_url(self) -> str:
@@ -66,6 +71,9 @@ class Backing:
     def prepare(self) -> None:
         """Make the data folders where they are missing; a half-made one is made anew."""
         shutil.rmtree(self.var / "tmp", ignore_errors=True)
+        shutil.rmtree(self.var / "redis" / "appendonlydir", ignore_errors=True)  # of versions that kept it
+        if (self.var / "secret").exists() and not self._kept_secret():
+            print("The secret of the servers was damaged; a new one is made, and nothing is lost by it.", flush=True)
         for name in ("redis", "log", "tmp"):
             (self.var / name).mkdir(parents=True, exist_ok=True)
         data = self.var / "mariadb"

@@ -10,8 +10,8 @@ from typing import Literal
 import av
 
 from juxtakine.servers.backing import Backing, ServerError, found, running
+from juxtakine.servers.data_folder import LEAST_FREE_BYTES, unusable
 from juxtakine.servers.ports import listens
-from juxtakine.servers.room import LEAST_FREE_BYTES, unusable
 from juxtakine.servers.runs import Run, held, run_of
 from juxtakine.settings import Settings, settings
 

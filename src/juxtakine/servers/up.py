@@ -17,8 +17,8 @@ from pathlib import Path
 
 from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, ServerError
+from juxtakine.servers.data_folder import LEAST_TO_START_BYTES, unusable
 from juxtakine.servers.ports import HOST, free_port
-from juxtakine.servers.room import LEAST_TO_START_BYTES, unusable
 from juxtakine.servers.runs import Run, held, run_of
 from juxtakine.settings import Settings, SettingsError, settings
 

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query
 from fastapi.responses import FileResponse, Response
 from sqlalchemy.orm import Session
 
-from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.grids import Anchor, Grid, check_within
 from juxtakine.core.limits import LONGEST_CLIP_S
 from juxtakine.jobs import flow, inputs, intake, mending
 from juxtakine.jobs.places import media
@@ -182,7 +182,7 @@ def place_first_count(clip_id: int, placed: s.FirstCount) -> s.ClipView:
         edit = routines.current(clip.routine)
         if edit.grid is None:
             raise Refused("Place count 1 in the instructor's clip first.")
-        views.check_within(placed.first_s, clip)
+        check_within(placed.first_s, clip.duration_s)
         clip.grid = GridForm.of(_like(inputs.grid_of(edit.grid), placed, clip.start_s)).model_dump(mode="json")
         return _begun(db, clip)
 

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 
 from juxtakine.core.counting.cells import mended
-from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.grids import Anchor, Grid, check_within
 from juxtakine.core.counting.lines import LineError, read_line
 from juxtakine.core.counting.music.taps import tapped
 from juxtakine.core.counting.pasted import PastedError, read_pasted
@@ -64,7 +64,7 @@ def change_grid(routine_id: int, change: s.GridChange) -> s.RoutineView:
     with session() as db:
         routine, reference = _counted(db, routine_id)
         for seconds in (change.first_s, change.count_s):
-            views.check_within(seconds or 0.0, reference)
+            check_within(seconds or 0.0, reference.duration_s)
         return _placed(db, routine, _grid(change).shifted(reference.start_s))
 
 
@@ -82,7 +82,7 @@ def anchor(routine_id: int, said: s.AnchorSaid) -> s.RoutineView:
     """This count is at this moment; the other anchors stay."""
     with session() as db:
         routine, reference = _counted(db, routine_id)
-        views.check_within(said.seconds, reference)
+        check_within(said.seconds, reference.duration_s)
         grid = _known(routine).anchored(from_decimal(said.at), said.seconds + reference.start_s)
         return _placed(db, routine, grid)
 
@@ -100,7 +100,7 @@ def tap(routine_id: int, taps: s.Taps) -> s.TapsTold:
     with session() as db:
         routine, reference = _counted(db, routine_id)
         for seconds in taps.seconds:
-            views.check_within(seconds, reference)
+            check_within(seconds, reference.duration_s)
         made = tapped(taps.seconds, taps.first)
         bpm = 60 / float(made.grid.count_length(0))
         out = f", {made.left_out} left out" if made.left_out else ""
@@ -131,7 +131,7 @@ def take_beats(routine_id: int, chosen: s.BeatsChosen) -> s.RoutineView:
         paces = beats.found(reference).paces
         if chosen.pace >= len(paces):
             raise Refused("No beat was found in this clip.")
-        views.check_within(chosen.first_s, reference)
+        check_within(chosen.first_s, reference.duration_s)
         return _placed(db, routine, paces[chosen.pace].grid(chosen.first_s + reference.start_s))
 
 

@@ -3,11 +3,10 @@
 import numpy as np
 
 from juxtakine.core.comparing.results import PhraseKind
-from juxtakine.core.counting.grids import Anchor, Grid, GridError
+from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Sheet, SheetProblem, check, expand
 from juxtakine.core.counting.structure import eights, problems, section_names
-from juxtakine.core.limits import BEYOND_S
 from juxtakine.core.movement.tracks import Network
 from juxtakine.jobs import assembly, flow, inputs, mending
 from juxtakine.jobs.places import media
@@ -126,14 +125,6 @@ def _missing(found: Clip) -> str | None:
     told = ", ".join(f"{a:.1f} to {b:.1f} s" for a, b in spans[:MOST_TOLD])
     more = f" and {_many(len(spans) - MOST_TOLD, 'more stretch')}" if len(spans) > MOST_TOLD else ""
     return f"The file is damaged: there is no picture from {told}{more}. What is there is used."
-
-
-def check_within(seconds: float, found: Clip) -> None:
-    """A count may lie a little outside its clip, which may begin after count 1. Raises GridError beyond."""
-    if not -BEYOND_S <= seconds <= found.duration_s + BEYOND_S:
-        raise GridError(
-            f"{seconds:.0f} s is not in this clip, which lasts {found.duration_s:.0f} s. What was placed before is kept"
-        )
 
 
 def job(found: Job) -> s.JobView:

@@ -11,13 +11,22 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from juxtakine.core.limits import LONGEST_COUNT_S, SHORTEST_COUNT_S
+from juxtakine.core.limits import BEYOND_S, LONGEST_COUNT_S, SHORTEST_COUNT_S
 
 Floats = NDArray[np.float64]
 
 
 class GridError(ValueError):
     """Anchors that make no grid."""
+
+
+def check_within(seconds: float, lasts_s: float) -> None:
+    """A count may lie a little outside a clip that begins at 0 and lasts `lasts_s`: it may begin after count 1. Raises
+    GridError beyond."""
+    if not -BEYOND_S <= seconds <= lasts_s + BEYOND_S:
+        raise GridError(
+            f"{seconds:.0f} s is not in this clip, which lasts {lasts_s:.0f} s. What was placed before is kept"
+        )
 
 
 @dataclass(frozen=True)
