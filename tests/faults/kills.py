@@ -12,7 +12,7 @@ from threading import Event
 import httpx
 from sqlalchemy import create_engine, text
 
-from faults.people import Journal, Student, Wrong, wrong_files
+from faults.people import Journal, Student, Wrong, left_over, lost
 from juxtakine.servers.backing import Backing
 from juxtakine.servers.runs import run_of
 from support.runs import Run
@@ -140,7 +140,7 @@ def after(home: House, journal: Journal) -> list[str]:
                 wrong += [f"told as our fault: {error}" for error in set(db.scalars(text(OUR_FAULT)))]
                 dangling = db.scalar(text(WITHOUT_SHEET))
             wrong += [f"{dangling} routines without a sheet"] if dangling else []
-            wrong += files(home, journal)
+            wrong += amiss(home, journal, calm=True)
             if not wrong or time.monotonic() > end:
                 return wrong + _not_shown(address)
             time.sleep(0.5)
@@ -148,13 +148,14 @@ def after(home: House, journal: Journal) -> list[str]:
         engine.dispose()
 
 
-def files(home: House, journal: Journal) -> list[str]:
-    """What is amiss between files, rows and what was accepted."""
-    engine = create_engine(home.url())
+def amiss(home: House, journal: Journal, calm: bool) -> list[str]:
+    """Between files, rows and what was accepted; `calm`: nobody is at work any more."""
+    engine, media = create_engine(home.url()), home.run.var / "media"
     with engine.connect() as db:
         contents = set(db.scalars(text("SELECT DISTINCT content FROM clip")))
     engine.dispose()
-    return wrong_files(home.run.var / "media", contents, {content for _, content in journal.clips})
+    found = lost(media, contents, {content for _, content in journal.clips})
+    return [*found, *left_over(media, contents)] if calm else found
 
 
 def _not_shown(address: str) -> list[str]:

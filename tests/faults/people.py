@@ -152,16 +152,19 @@ class Student:
             self.ask("GET", f"/clips/{clip}/{self.random.choice(['play', 'wave', 'feet', 'picture?at=0.3'])}")
 
 
-def wrong_files(media: Path, contents: set[str], journal: set[str]) -> list[str]:
-    """What is amiss between the files, the rows' contents and what was accepted."""
-    there = {folder.name for folder in media.glob("??/*") if folder.is_dir()}
-    said = [f"accepted, and no row has it: {c[:12]}" for c in journal - contents]
-    said += [f"a row without its folder: {c[:12]}" for c in contents - there]
-    said += [f"a folder that no row has: {c[:12]}" for c in there - contents]
-    for content in contents & there:
+def lost(media: Path, contents: set[str], accepted: set[str]) -> list[str]:
+    """What must never be, not for a moment: something accepted is not there as it was sent."""
+    said = [f"accepted, and no row has it: {c[:12]}" for c in accepted - contents]
+    for content in contents:
         file = media / content[:2] / content / "clip"
         if not file.exists() or hashlib.sha256(file.read_bytes()).hexdigest() != content:
             said.append(f"a clip that is not what was sent: {content[:12]}")
-    said += [f"left behind: {f.name}" for f in media.glob("??/*/*.new")]
-    said += [f"left behind on its way in: {f.name}" for f in (media / "incoming").glob("*")]
     return said
+
+
+def left_over(media: Path, contents: set[str]) -> list[str]:
+    """What may be while somebody works, and must be gone soon."""
+    there = {folder.name for folder in media.glob("??/*") if folder.is_dir()}
+    said = [f"a folder that no row has: {c[:12]}" for c in there - contents]
+    said += [f"left behind: {f.name}" for f in media.glob("??/*/*.new")]
+    return said + [f"left behind on its way in: {f.name}" for f in (media / "incoming").glob("*")]

@@ -1,17 +1,26 @@
 """No clip that was accepted is lost: replaced, deleted beside its coming, damaged, or gone from the disk."""
 
+import errno
 import hashlib
+import shutil
+import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
+import pymysql
 import pytest
+from sqlalchemy.exc import OperationalError
 
-from juxtakine.jobs import mending
-from juxtakine.jobs.places import shelf, track_of
-from juxtakine.store import clips
+from juxtakine.jobs import intake, mending
+from juxtakine.jobs.mending import Lost
+from juxtakine.jobs.places import media, shelf, track_of
+from juxtakine.jobs.tasks import why
+from juxtakine.media.clips import read_clip
+from juxtakine.store import clips, routines
 from juxtakine.store.database import session
+from juxtakine.store.models import Role
 from support.clips import another
 from support.sheets import sheet
 from support.stack import Client, Stack, until
@@ -44,7 +53,7 @@ def test_a_clip_that_comes_while_it_goes_is_kept_whole(
     kept = media_root / content_of(take)[:2] / content_of(take) / "clip"
     routines = [client.begin(another(tmp_path, short, f"{n}.mp4")) for n in range(2)]
     with ThreadPoolExecutor(4) as pool:
-        for _ in range(12):
+        for _ in range(6):
             here = client.add_take(routines[0], take)
             goes = pool.submit(client.send, "DELETE", f"/clips/{here}")
             coming = [pool.submit(client.drop, f"/routines/{r}/takes", take) for r in (routines[1], routines[0])]
@@ -55,6 +64,33 @@ def test_a_clip_that_comes_while_it_goes_is_kept_whole(
             for made in (a.json()["clip"] for a in answers if a.status_code == 200):
                 assert client.send("DELETE", f"/clips/{made}").status_code == 204
             assert not kept.exists()
+
+
+def test_clearing_waits_for_what_is_just_coming_in(
+    client: Client, tmp_path: Path, short: Path, media_root: Path
+) -> None:
+    """Between the file's place and its row's commit nobody may look, see no row, and take the file away."""
+    clip, arrived = another(tmp_path, short, "take.mp4"), media().incoming()
+    routine, content = client.begin(another(tmp_path, short)), content_of(clip)
+    facts = read_clip(clip).facts
+    shutil.copyfile(clip, arrived)
+    clearing = threading.Thread(target=intake.clear, args=(content, "no track", (None, None)))
+    with intake.taken_in(arrived, content) as db:
+        clearing.start()
+        clearing.join(0.5)
+        assert clearing.is_alive()
+        intake.add(db, routines.get(db, routine, lock=True), Role.TAKE, "take.mp4", content, facts)
+    clearing.join(10)
+    assert not clearing.is_alive()
+    assert media().clip(content).read_bytes() == clip.read_bytes()
+
+
+def test_what_is_not_kept_in_the_end_leaves_no_file(client: Client, tmp_path: Path, short: Path) -> None:
+    clip, arrived = another(tmp_path, short), media().incoming()
+    shutil.copyfile(clip, arrived)
+    with pytest.raises(ZeroDivisionError), intake.taken_in(arrived, content_of(clip)):
+        raise ZeroDivisionError
+    assert not media().of(content_of(clip)).exists()
 
 
 def test_what_no_routine_takes_leaves_nothing(client: Client, tmp_path: Path, short: Path, media_root: Path) -> None:
@@ -195,3 +231,17 @@ def test_files_and_rows_are_made_to_agree_both_ways(
     assert first(client, routine, lambda c: c["playable"])["id"] == made["id"]
     until(lambda: client.routine(routine)["reference"]["measured"])
     assert mending.tidy() == []
+
+
+@pytest.mark.parametrize(
+    ("failure", "said"),
+    [
+        (OSError(errno.ENOSPC, "No space left on device"), "The disk is full"),
+        (OperationalError("", {}, pymysql.err.OperationalError(1114, "The table 'clip' is full")), "The disk is full"),
+        (ChildProcessError("stopped with status -9"), "ended twice"),
+        (Lost(), "being measured again"),
+        (ZeroDivisionError(), "on our side (ZeroDivisionError)"),
+    ],
+)
+def test_work_that_fails_through_no_fault_of_the_clip_says_why(failure: Exception, said: str) -> None:
+    assert said in why(failure)

@@ -4,8 +4,9 @@ from sqlalchemy.orm import Session
 
 from juxtakine.jobs import flow
 from juxtakine.jobs.places import is_prepared, media, shelf, stretch_of, track_of
+from juxtakine.settings import settings
 from juxtakine.store import clips, jobs, routines
-from juxtakine.store.database import session
+from juxtakine.store.database import lies_in, session
 from juxtakine.store.models import Clip, Role, Routine, Step
 
 LEFT_ALONE_S = 24 * 3600.0
@@ -58,6 +59,8 @@ def is_gone(clip: Clip) -> bool:
 def clear_unknown() -> int:
     """Remove what came in while its row did not, or stayed while its row went; returns of how many clips. Cheap."""
     with media().alone(), session() as db:
+        if not lies_in(db, settings().var):
+            return 0
         kept = clips.contents(db)
         unknown = [content for content in media().contents() if content not in kept]
         for content in unknown:

@@ -33,7 +33,7 @@ def make_play_copy(clip: Path, facts: ClipFacts, to: Path, on_frame: Callable[[i
         video.time_base = video.codec_context.time_base = _BASE
         audio = out.add_stream("aac", rate=SOUND_RATE, layout="mono") if facts.has_sound else None
         next_key = -np.inf
-        for seconds, frame in frames(clip, facts.start_s, facts.start_s + facts.duration_s + APART_S):
+        for seconds, frame in frames(clip, end_s=facts.start_s + facts.duration_s + APART_S):
             picture = _upright_frame(frame, width, height)
             picture.pts, picture.time_base = round((seconds - facts.start_s) / _BASE), _BASE
             is_key = seconds >= next_key

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
 from juxtakine.core.watching.hearing import heard
@@ -11,7 +12,7 @@ from juxtakine.core.watching.looks import STEP_S, looks
 from juxtakine.core.watching.stretches import Kind, Run, Stretch, stretches
 from juxtakine.media import apart
 from juxtakine.media.processes import Progress
-from juxtakine.media.sound import RATE, Samples, read_sound
+from juxtakine.media.sound import RATE, Samples
 from juxtakine.media.tracking import glanced
 from juxtakine.media.voice import voice
 from juxtakine.pipeline.forms import Form, MaybeTenths, Seconds, Share
@@ -56,12 +57,16 @@ class Glance:
         facts = apart.read(clip).facts
         track = glanced(clip, self.model, self.workspace, STEP_S, on_progress)
         seen = looks(track, facts.start_s, facts.duration_s)
-        samples = read_sound(clip, facts.start_s) if samples is None and facts.has_sound else samples
+        samples = self._sound(clip, facts.start_s) if samples is None and facts.has_sound else samples
         spoken, chunk_s = voice(samples) if samples is not None else (None, 1.0)
         told = heard(samples, RATE, spoken, chunk_s, len(seen.there))
         found, run = stretches(seen, told, facts.duration_s)
         start = facts.start_s
         return StretchesForm(stretches=[_stretch(s, start) for s in found], run=run and _run(run, start))
+
+    def _sound(self, clip: Path, start_s: float) -> Samples | None:
+        file = self.workspace / "sound.npy"
+        return np.load(file) if apart.sound_of(clip, start_s, file) else None
 
 
 def _stretch(s: Stretch, start_s: float) -> StretchForm:

@@ -4,8 +4,9 @@ import logging
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import cache
+from pathlib import Path
 
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Engine, create_engine, event, text
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
 from sqlalchemy.orm import Session
 
@@ -43,6 +44,11 @@ def after_commit(db: Session, act: Callable[[], object]) -> None:
             log.exception("what follows a change failed; the next sweep does it")
 
     event.listen(db, "after_commit", acted, once=True)
+
+
+def lies_in(db: Session, var: Path) -> bool:
+    """Whether this is the database that belongs to the data folder: another one knows nothing of its files."""
+    return Path(str(db.scalar(text("SELECT @@datadir")))).resolve() == (var / "mariadb").resolve()
 
 
 def is_deadlock(error: DBAPIError) -> bool:
