@@ -26,7 +26,6 @@ type ComingProps = { routine: RoutineView; clip: ClipView; acts: ReturnType<type
 
 function Coming({ routine, clip, acts }: ComingProps) {
   const job = useJob(routine.id, clip);
-  const leave = () => acts.remove.mutate(clip.id);
   if (job?.state === 'failed' || job?.state === 'cancelled')
     return (
       <Trouble>
@@ -37,7 +36,7 @@ function Coming({ routine, clip, acts }: ComingProps) {
           <button type="button" className="act" onClick={() => acts.measure.mutate(clip.id)}>
             Try it again
           </button>
-          <button type="button" className="act" onClick={leave}>
+          <button type="button" className="act" onClick={() => acts.remove.mutate(clip.id)}>
             Leave it out
           </button>
         </p>
@@ -51,8 +50,8 @@ function Coming({ routine, clip, acts }: ComingProps) {
       </p>
       <Progress
         job={job}
-        onCancel={leave}
-        note="You may go to another page: it goes on. Cancel leaves the new clip out."
+        onCancel={() => acts.cancel.mutate(clip.id)}
+        note="You may go to another page: it goes on. Cancel stops it, and the clip that is here stays."
       />
     </div>
   );
