@@ -180,4 +180,5 @@ def test_a_reference_is_replaced_when_the_new_one_is_ready_and_comes_back_by_und
     expect(page.get_by_text(re.compile("new.mp4 was here before"))).to_be_visible()
     assert client.routine(routine)["grid"]["bpm"] == 108
     page.get_by_role("button", name="delete it for good").click()
+    page.get_by_role("dialog").get_by_role("button", name="Delete it for good").click()
     expect(page.get_by_text(re.compile("was here before"))).to_have_count(0)

@@ -1,23 +1,39 @@
 /** A clip that is to take the first one’s place, and those that had it: the first stays until the new one is whole. */
+import { useState } from 'react';
 import { useClipActs, useJob } from '../api/queries';
 import type { ClipView, RoutineView } from '../api/schema';
+import { Ask } from '../ui/Ask';
 import { Progress } from '../ui/Progress';
 import { Trouble } from '../ui/Said';
 
 export function Replacing({ routine }: { routine: RoutineView }) {
   const acts = useClipActs(routine.id);
+  const [leaving, setLeaving] = useState<ClipView | null>(null);
   return (
     <>
       {routine.coming && <Coming routine={routine} clip={routine.coming} acts={acts} />}
       {routine.former.map((clip) => (
         <p key={clip.id} className="flex flex-wrap items-baseline gap-x-3 text-sm text-soft">
           <span className="min-w-0 truncate">{clip.name} was here before; undo brings it back.</span>
-          <button type="button" className="act" onClick={() => acts.remove.mutate(clip.id)}>
+          <button type="button" className="act" onClick={() => setLeaving(clip)}>
             delete it for good
           </button>
         </p>
       ))}
       {acts.remove.error && <Trouble>{acts.remove.error.message}</Trouble>}
+      {leaving && (
+        <Ask
+          title={`Delete ${leaving.name}?`}
+          act="Delete it for good"
+          onAct={() => {
+            acts.remove.mutate(leaving.id);
+            setLeaving(null);
+          }}
+          onClose={() => setLeaving(null)}
+        >
+          <p>Its file and what was measured of it go. Undo can’t bring it back any more.</p>
+        </Ask>
+      )}
     </>
   );
 }
