@@ -32,7 +32,7 @@ def empty(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Stack]:
 @pytest.fixture
 def page(browser: Browser) -> Iterator[Page]:
     """A window of the main size; an error in the page's own code fails the test."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context = browser.new_context(bypass_csp=True, viewport={"width": 1280, "height": 800})
     context.set_default_timeout(PATIENCE_MS)
     opened = context.new_page()
     errors: list[str] = []

@@ -133,7 +133,7 @@ def test_nothing_breaks_the_policy_of_what_a_page_may_do(
     for screen in ("watch", "count", "compare", "redrill"):
         page.goto(f"{empty.address}/routines/{routine}/{screen}")
         expect(page.get_by_role("navigation")).to_be_visible()
-        page.keyboard.press("?")
+        page.get_by_role("button", name="Keys and help").click()
         expect(page.get_by_text("How to read a cell:")).to_be_visible()
         page.keyboard.press("Escape")
     page.close()

@@ -77,7 +77,7 @@ def test_each_count_shows_a_figure_and_a_row_goes_round(told: str, page: Page) -
 
 
 def test_the_run_is_chosen_at_the_frame_shown_also_on_a_small_phone(told: str, browser: Any) -> None:
-    page = browser.new_page(viewport={"width": 360, "height": 780})
+    page = browser.new_page(bypass_csp=True, viewport={"width": 360, "height": 780})
     page.goto(f"{told}/watch")
     expect(page.get_by_text("The whole clip is the run.")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 360

@@ -153,7 +153,9 @@ def test_a_deleted_take_is_gone_for_good(stack: Stack, client: Client, danced: t
     assert tracks(stack) > before[0]
     assert client.send("DELETE", f"/clips/{take}").status_code == 204
     assert client.send("GET", f"/clips/{take}/result").status_code == 404
-    assert (tracks(stack), {f for f in media.rglob("*") if f.is_file()}) == before
+    # what other tests have left may go meanwhile
+    assert tracks(stack) <= before[0]
+    assert {f for f in media.rglob("*") if f.is_file()} <= before[1]
 
 
 def test_a_clip_deleted_while_it_is_measured_leaves_nothing(
@@ -165,7 +167,7 @@ def test_a_clip_deleted_while_it_is_measured_leaves_nothing(
     until(lambda: (j := client.job(danced[0], take)) and j["step"] == "track" and j["done"] > 0)
     client.send("DELETE", f"/clips/{take}")
     until(lambda: not pgrep("juxtakine.media.pose"), 5)
-    until(lambda: (tracks(stack), {f for f in media.rglob("*") if f.is_file()}) == before, 10)
+    until(lambda: tracks(stack) <= before[0] and {f for f in media.rglob("*") if f.is_file()} <= before[1], 10)
 
 
 def test_the_instructors_clip_is_not_deleted_as_a_take(client: Client, danced: tuple[int, int]) -> None:
