@@ -123,6 +123,7 @@ def test_a_routine_with_restart_and_tag_is_typed_by_step_names_and_mended(
     page.get_by_role("button", name="Add a row").click()
     page.get_by_label("line of row 5").wait_for()
     page.get_by_label("counts", exact=True).fill("4")
+    expect(page.get_by_label("counts", exact=True)).to_have_value("4")
     page.get_by_label("line of row 5").fill("1 2 3 4")
     page.get_by_label("line of row 5").press("Enter")
     page.get_by_role("tab", name="this row").click()
