@@ -145,29 +145,25 @@ def test_all_clips_are_measured_anew_by_another_network(stack: Stack, client: Cl
 
 
 def test_a_deleted_take_is_gone_for_good(stack: Stack, client: Client, danced: tuple[int, int], tmp_path: Path) -> None:
-    routine, media = danced[0], stack.backing.var / "media"
-    before = tracks(stack), {f for f in media.rglob("*") if f.is_file()}
     clip = stack.known(tmp_path, TAKES[2], "gone.mp4")
-    take = client.add_take(routine, clip)
+    take = client.add_take(danced[0], clip)
     client.result(take)
-    assert tracks(stack) > before[0]
+    assert len(stack.kept_of(clip)) >= 2
     assert client.send("DELETE", f"/clips/{take}").status_code == 204
     assert client.send("GET", f"/clips/{take}/result").status_code == 404
-    # what other tests have left may go meanwhile
-    assert tracks(stack) <= before[0]
-    assert {f for f in media.rglob("*") if f.is_file()} <= before[1]
+    assert stack.kept_of(clip) == []
 
 
 def test_a_clip_deleted_while_it_is_measured_leaves_nothing(
     stack: Stack, client: Client, danced: tuple[int, int], tmp_path: Path
 ) -> None:
-    media = stack.backing.var / "media"
-    before = tracks(stack), {f for f in media.rglob("*") if f.is_file()}
-    take = client.add_take(danced[0], another(tmp_path, TAKES[1], "gone.mp4"))
+    clip = another(tmp_path, TAKES[1], "gone.mp4")
+    take = client.add_take(danced[0], clip)
     until(lambda: (j := client.job(danced[0], take)) and j["step"] == "track" and j["done"] > 0)
+    assert stack.kept_of(clip)
     client.send("DELETE", f"/clips/{take}")
     until(lambda: not pgrep("juxtakine.media.pose"), 5)
-    until(lambda: tracks(stack) <= before[0] and {f for f in media.rglob("*") if f.is_file()} <= before[1], 10)
+    until(lambda: not stack.kept_of(clip), 10)
 
 
 def test_the_instructors_clip_is_not_deleted_as_a_take(client: Client, danced: tuple[int, int]) -> None:

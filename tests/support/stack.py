@@ -19,6 +19,7 @@ from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, running
 from juxtakine.servers.ports import free_port, listens
 from juxtakine.settings import settings
+from juxtakine.store.media_folder import MediaFolder
 from support.clips import another, shipped
 
 PATIENCE_S = 240
@@ -55,11 +56,22 @@ class Stack:
         command = [sys.executable, "-m", "juxtakine.cli", name]
         subprocess.run(command, env=os.environ | self.backing.environment, check=True)
 
+    @property
+    def shelf(self) -> Shelf:
+        return Shelf(self.backing.var / "tracks", settings().models)
+
     def measured(self, clip: Path, shown: Track) -> Path:
         """The clip, with its track on the shelf as if it had been measured before: for tests of what comes after."""
-        shelf = Shelf(self.backing.var / "tracks", settings().models)
-        shelf.keep(shelf.key(content_of(clip), settings().model), shown)
+        self.shelf.keep(self.shelf.key(content_of(clip), settings().model), shown)
         return clip
+
+    def kept_of(self, clip: Path) -> list[Path]:
+        """What the application keeps of a clip: its folder and what was measured on it."""
+        content, shelf = content_of(clip), self.shelf
+        track = shelf.path(shelf.key(content, settings().model))
+        files = (MediaFolder(self.backing.var / "media").of(content), track, shelf.glance(content),
+                 shelf.people(content, (None, None)))  # fmt: skip
+        return [f for f in files if f.exists()]
 
     def known(self, folder: Path, source: Path, name: str = "clip.mp4") -> Path:
         """A copy of a shipped clip that is new to the application but for its track."""

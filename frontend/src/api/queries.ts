@@ -259,7 +259,9 @@ export function useEdits(id: number) {
     mutationFn: () => value(server.POST('/api/routines/{routine_id}/assemble', at)),
     onSuccess: () => refresh(queries, id),
   });
-  return { sheet, grid, anchor, beats, taps, renumber, paste, takeIn, step, piece, assemble };
+  /** The sheet as the server last told it: what a component holds may be a drawing older. */
+  const kept = () => queries.getQueryData<RoutineView>(['routine', id])?.sheet;
+  return { kept, sheet, grid, anchor, beats, taps, renumber, paste, takeIn, step, piece, assemble };
 }
 
 /** What can be done with a clip. */

@@ -14,7 +14,8 @@ export type Save = (
   kept?: () => void,
 ) => void;
 
-/** Edits come faster than they are kept: each begins from the one before, not from what the server last said. */
+/** Edits come faster than they are kept: each begins from the one before, not from what the server last said, and
+ *  never from what was on the screen when it was asked for (a line is read first, and meanwhile others are kept). */
 export function useSaving(
   routine: RoutineView,
   edits: ReturnType<typeof useEdits>,
@@ -22,7 +23,7 @@ export function useSaving(
 ): Save {
   const latest = useRef<SheetForm | null>(null);
   return (edit, then, kept) => {
-    const sheet = edit(latest.current ?? routine.sheet);
+    const sheet = edit(latest.current ?? edits.kept() ?? routine.sheet);
     latest.current = sheet;
     edits.sheet
       .mutateAsync(sheet)
