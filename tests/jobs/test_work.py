@@ -1,7 +1,6 @@
 """From dropped clips to results by the real worker, and through everything that can get in its way."""
 
 import json
-import subprocess
 import time
 from dataclasses import replace
 from pathlib import Path
@@ -13,15 +12,11 @@ from juxtakine.demo import lantern_quay
 from juxtakine.media.track_file import load_track
 from support.clips import REFERENCE, TAKES, Kind, another, picture_of_a_wall, shipped, stretched, written
 from support.sheets import GRID, SHEET, sheet
-from support.stack import Client, Stack, until
+from support.stack import Client, Stack, named, until
 
 
 def tracks(stack: Stack) -> set[Path]:
     return set((stack.backing.var / "tracks").glob("*"))
-
-
-def pgrep(what: str) -> list[str]:
-    return subprocess.run(["pgrep", "-f", what], capture_output=True, text=True).stdout.split()
 
 
 @pytest.fixture(scope="module")
@@ -96,13 +91,15 @@ def test_progress_comes_as_it_happens(client: Client, tmp_path: Path) -> None:
     assert tracking[-1]["seconds_left"] is not None
 
 
-def test_cancel_stops_the_work_within_two_seconds_and_keeps_the_clip(client: Client, tmp_path: Path) -> None:
+def test_cancel_stops_the_work_within_two_seconds_and_keeps_the_clip(
+    stack: Stack, client: Client, tmp_path: Path
+) -> None:
     routine = client.begin(written(tmp_path, last_s=15))
     clip = client.routine(routine)["reference"]["id"]
     until(lambda: (j := client.job(routine, clip))["step"] == "track" and j["done"] > 0)
     client.send("POST", f"/clips/{clip}/cancel")
     asked = time.monotonic()
-    until(lambda: not pgrep("juxtakine.media.pose"), 5)
+    until(lambda: not named(stack.backing.var, "juxtakine.media.pose"), 5)
     assert time.monotonic() - asked < 2
     assert client.job(routine, clip)["state"] == "cancelled"
     client.send("POST", f"/clips/{clip}/measure")
@@ -115,7 +112,7 @@ def test_a_killed_workers_job_is_taken_up_and_ends_the_same(stack: Stack, client
     clip = client.routine(routine)["reference"]["id"]
     until(lambda: (j := client.job(routine, clip))["step"] == "track" and j["done"] > 30)
     stack.kill_worker()
-    until(lambda: not pgrep("juxtakine.media.pose"), 10)
+    until(lambda: not named(stack.backing.var, "juxtakine.media.pose"), 10)
     assert client.job(routine, clip)["state"] == "running"
     stack.start("worker")
     until(lambda: client.routine(routine)["reference"]["measured"])
@@ -162,7 +159,7 @@ def test_a_clip_deleted_while_it_is_measured_leaves_nothing(
     until(lambda: (j := client.job(danced[0], take)) and j["step"] == "track" and j["done"] > 0)
     assert stack.kept_of(clip)
     client.send("DELETE", f"/clips/{take}")
-    until(lambda: not pgrep("juxtakine.media.pose"), 5)
+    until(lambda: not named(stack.backing.var, "juxtakine.media.pose"), 5)
     until(lambda: not stack.kept_of(clip), 10)
 
 

@@ -18,7 +18,7 @@ from juxtakine.servers.ports import free_port, listens
 from support.clips import another
 from support.runs import Run
 from support.sheets import sheet
-from support.stack import Client, until
+from support.stack import Client, named, until
 
 STARTING_S = 3
 """Of an interpreter, on a loaded machine."""
@@ -89,8 +89,7 @@ def test_a_run_is_found_again_survives_its_killing_and_ends_clean(var: Path) -> 
 
 
 def workers(var: Path) -> set[int]:
-    found = subprocess.run(["pgrep", "-f", "juxtakine worker"], capture_output=True, text=True).stdout.split()
-    return {int(p) for p in found} & set(family.members(var.resolve()))
+    return set(named(var.resolve(), "juxtakine worker"))
 
 
 def test_what_dies_is_started_again(var: Path) -> None:

@@ -7,9 +7,8 @@ import subprocess
 import sys
 from pathlib import Path
 
-from juxtakine.servers import family
 from juxtakine.servers.ports import free_port
-from support.stack import until
+from support.stack import named, until
 
 
 class Run:
@@ -33,16 +32,7 @@ class Run:
         return until(look, 180)
 
     def named(self, *words: str) -> list[int]:
-        """Its processes in whose command line one of the words stands."""
-
-        def is_one(pid: int) -> bool:
-            try:
-                line = Path(f"/proc/{pid}/cmdline").read_text(errors="replace").replace("\0", " ")
-            except OSError:
-                return False
-            return any(word in line for word in words)
-
-        return [pid for pid in family.members(self.var) if is_one(pid)]
+        return named(self.var, *words)
 
     def kill(self, *words: str) -> int:
         """As a power cut would: no message, no clean-up; returns how many there were."""

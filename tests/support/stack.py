@@ -38,6 +38,19 @@ def until(look: Callable[[], T | None], patience_s: float = PATIENCE_S) -> T:
     raise AssertionError("it did not come")
 
 
+def named(var: Path, *words: str) -> list[int]:
+    """The processes over this data folder in whose command line one of the words stands."""
+
+    def is_one(pid: int) -> bool:
+        try:
+            line = Path(f"/proc/{pid}/cmdline").read_text(errors="replace").replace("\0", " ")
+        except OSError:
+            return False
+        return any(word in line for word in words)
+
+    return [pid for pid in family.members(var) if is_one(pid)]
+
+
 @dataclass
 class Stack:
     backing: Backing
