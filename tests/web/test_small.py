@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.web.uploads import LONGEST_NAME, Refused, _check_room, plain_name
+from juxtakine.web.refused import Refused
+from juxtakine.web.uploads import LONGEST_NAME, _check_room, plain_name
 
 
 @given(st.text(max_size=400))

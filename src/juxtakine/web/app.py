@@ -27,8 +27,8 @@ from juxtakine.store.database import is_away, is_deadlock
 from juxtakine.store.media_folder import INCOMING
 from juxtakine.store.routines import Missing
 from juxtakine.web import clips, door, health, progress, routines, sheets, views
+from juxtakine.web.refused import Refused, say
 from juxtakine.web.schemas import Problem
-from juxtakine.web.uploads import Refused
 
 AGAIN = "This page goes on by itself as soon as it does."
 
@@ -48,23 +48,19 @@ for module in (health, routines, sheets, clips, progress):
     app.include_router(module.router, prefix="/api")
 
 
-def _say(status: int, problem: Problem) -> JSONResponse:
-    return JSONResponse(problem.model_dump(), status)
-
-
 @app.exception_handler(Missing)
 async def _missing(_: Request, error: Missing) -> JSONResponse:
-    return _say(404, Problem(sentence=str(error.args[0])))
+    return say(404, Problem(sentence=str(error.args[0])))
 
 
 @app.exception_handler(Refused)
 async def _refused(_: Request, error: Refused) -> JSONResponse:
-    return _say(error.status, Problem(sentence=str(error)))
+    return say(error.status, Problem(sentence=str(error)))
 
 
 @app.exception_handler(SheetError)
 async def _sheet(_: Request, error: SheetError) -> JSONResponse:
-    return _say(422, views.problem(error.problems[0]))
+    return say(422, views.problem(error.problems[0]))
 
 
 @app.exception_handler(FormError)
@@ -74,14 +70,14 @@ async def _sheet(_: Request, error: SheetError) -> JSONResponse:
 @app.exception_handler(CompareError)
 async def _said(_: Request, error: Exception) -> JSONResponse:
     said = str(error)
-    return _say(422, Problem(sentence=said[:1].upper() + said[1:] + ("" if said.endswith(".") else ".")))
+    return say(422, Problem(sentence=said[:1].upper() + said[1:] + ("" if said.endswith(".") else ".")))
 
 
 @app.exception_handler(RequestValidationError)
 async def _invalid(_: Request, error: RequestValidationError) -> JSONResponse:
     first = error.errors()[0]
     place = ".".join(str(k) for k in first["loc"][1:])
-    return _say(422, Problem(sentence=f"{place}: {first['msg']}"))
+    return say(422, Problem(sentence=f"{place}: {first['msg']}"))
 
 
 @app.exception_handler(HTTPException)
@@ -92,7 +88,7 @@ async def _http(_: Request, error: HTTPException) -> JSONResponse:
 @app.exception_handler(Lost)
 async def _lost(_: Request, error: Lost) -> JSONResponse:
     """The next look at the routine has it made again: it is gone from the shelf."""
-    return _say(409, Problem(sentence=str(error)))
+    return say(409, Problem(sentence=str(error)))
 
 
 @app.exception_handler(DBAPIError)
@@ -100,9 +96,9 @@ async def _lost(_: Request, error: Lost) -> JSONResponse:
 async def _failing(request: Request, error: Exception) -> JSONResponse:
     """What the machine can't give just now. Raises everything else."""
     if is_full(error, settings().var):
-        return _say(507, Problem(sentence=disk_is_full(settings().var)))
+        return say(507, Problem(sentence=disk_is_full(settings().var)))
     if is_away(error):
-        return _say(503, Problem(sentence=f"The database does not answer. Nothing that was kept is lost. {AGAIN}"))
+        return say(503, Problem(sentence=f"The database does not answer. Nothing that was kept is lost. {AGAIN}"))
     if isinstance(error, DBAPIError) and is_deadlock(error):
         return await _at_once(request, error)
     raise error
@@ -110,7 +106,7 @@ async def _failing(request: Request, error: Exception) -> JSONResponse:
 
 @app.exception_handler(StaleDataError)
 async def _at_once(_: Request, error: Exception) -> JSONResponse:
-    return _say(503, Problem(sentence="Two changes came at once. This one was not kept: try it again."))
+    return say(503, Problem(sentence="Two changes came at once. This one was not kept: try it again."))
 
 
 @app.get("/{path:path}", include_in_schema=False)

@@ -6,16 +6,15 @@ only six of them for all its windows.
 
 from fastapi import APIRouter
 
-from juxtakine.store import clips, routines
-from juxtakine.store.database import session
+from juxtakine.store import clips
 from juxtakine.web import views
+from juxtakine.web.context import Shown
 from juxtakine.web.schemas import ClipProgress, Progress
 
 router = APIRouter()
 
 
 @router.get("/routines/{routine_id}/progress")
-def progress(routine_id: int) -> Progress:
-    with session() as db:
-        newest = ((c.id, clips.last_job(c)) for c in routines.get(db, routine_id).clips)
-        return Progress(clips=[ClipProgress(clip=i, job=views.job(j)) for i, j in newest if j])
+def progress(routine: Shown) -> Progress:
+    newest = ((c.id, clips.last_job(c)) for c in routine.clips)
+    return Progress(clips=[ClipProgress(clip=i, job=views.job(j)) for i, j in newest if j])

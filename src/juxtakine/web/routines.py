@@ -11,19 +11,19 @@ from juxtakine.core.watching.assembled import PieceError
 from juxtakine.jobs import assembly, flow, intake, mending
 from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.store import clips, routines
-from juxtakine.store.database import session
 from juxtakine.store.models import Piece, Role, Routine
 from juxtakine.web import schemas as s
 from juxtakine.web import views, watching
-from juxtakine.web.uploads import BYTES, Arrived, Refused, take_in
+from juxtakine.web.context import Db, Held, Shown
+from juxtakine.web.refused import Refused
+from juxtakine.web.uploads import BYTES, Arrived, take_in
 
 router = APIRouter()
 
 
 @router.get("/home")
-def home() -> s.Home:
-    with session() as db:
-        return views.home(routines.every(db))
+def home(db: Db) -> s.Home:
+    return views.home(routines.every(db))
 
 
 @router.post("/routines", openapi_extra=BYTES)
@@ -39,41 +39,34 @@ async def begin(request: Request, name: str) -> s.Uploaded:
 
 
 @router.get("/routines/{routine_id}")
-def show(routine_id: int) -> s.RoutineView:
-    with session() as db:
-        routine = routines.get(db, routine_id)
-        if any(map(mending.lost, routine.clips)):
-            mending.mend(db, routines.get(db, routine_id, lock=True))
-        return views.routine(routine)
+def show(db: Db, routine: Shown) -> s.RoutineView:
+    if any(map(mending.lost, routine.clips)):
+        mending.mend(db, routines.get(db, routine.id, lock=True))
+    return views.routine(routine)
 
 
 @router.get("/routines/{routine_id}/reading")
-def reading(routine_id: int, clip: int | None = None) -> s.ReadingView:
+def reading(routine: Shown, clip: int | None = None) -> s.ReadingView:
     """What an instructor's clip (the first, where none is named) shows of each row; what is missing for it, as a
     sentence."""
-    with session() as db:
-        return watching.reading(routines.get(db, routine_id), clip)
+    return watching.reading(routine, clip)
 
 
 @router.put("/routines/{routine_id}/network")
-def measure_by(routine_id: int, said: s.MeasuredBy) -> s.RoutineView:
+def measure_by(db: Db, routine: Held, said: s.MeasuredBy) -> s.RoutineView:
     """All clips of the routine are measured anew, by the quick or by the careful network."""
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        intake.remeasure(db, routine, said.network)
-        for clip in routine.clips:
-            flow.begin(db, clip)
-        db.flush()
-        return views.routine(routine)
+    intake.remeasure(db, routine, said.network)
+    for clip in routine.clips:
+        flow.begin(db, clip)
+    db.flush()
+    return views.routine(routine)
 
 
 @router.delete("/routines/{routine_id}", status_code=204)
-def delete(routine_id: int) -> None:
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        for clip in list(routine.clips):
-            intake.forget(db, clip)
-        db.delete(routine)
+def delete(db: Db, routine: Held) -> None:
+    for clip in list(routine.clips):
+        intake.forget(db, clip)
+    db.delete(routine)
 
 
 @router.post("/routines/{routine_id}/reference", openapi_extra=BYTES)
@@ -120,44 +113,36 @@ async def add_reference(request: Request, routine_id: int, name: str) -> s.Uploa
 
 
 @router.put("/routines/{routine_id}/pieces/{row}")
-def keep_piece(routine_id: int, row: int, said: s.PieceSaid) -> s.RoutineView:
+def keep_piece(db: Db, routine: Held, row: int, said: s.PieceSaid) -> s.RoutineView:
     """Where a row is danced in a clip, for a reference that is put together."""
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        clip = clips.of(routine, said.clip)
-        if not 1 <= row <= len(SheetForm.model_validate(routines.current(routine).sheet).value().phrases):
-            raise Refused(f"The sheet has no row {row}.", 422)
-        first, after = clip.start_s + said.first_s, clip.start_s + min(said.next_s, clip.duration_s)
-        piece = Piece(
-            routine_id=routine.id, phrase=row, clip_id=clip.id, first_s=first, next_s=after, flipped=said.flipped
-        )
-        try:
-            assembly.piece_of(piece, clip)
-        except PieceError as error:
-            raise Refused(str(error), 422) from error
-        routines.keep_piece(db, routine, piece)
-        return views.routine(routine)
+    clip = clips.of(routine, said.clip)
+    if not 1 <= row <= len(SheetForm.model_validate(routines.current(routine).sheet).value().phrases):
+        raise Refused(f"The sheet has no row {row}.", 422)
+    first, after = clip.start_s + said.first_s, clip.start_s + min(said.next_s, clip.duration_s)
+    piece = Piece(routine_id=routine.id, phrase=row, clip_id=clip.id, first_s=first, next_s=after, flipped=said.flipped)
+    try:
+        assembly.piece_of(piece, clip)
+    except PieceError as error:
+        raise Refused(str(error), 422) from error
+    routines.keep_piece(db, routine, piece)
+    return views.routine(routine)
 
 
 @router.delete("/routines/{routine_id}/pieces/{row}")
-def drop_piece(routine_id: int, row: int) -> s.RoutineView:
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        routines.drop_piece(db, routine, row)
-        return views.routine(routine)
+def drop_piece(db: Db, routine: Held, row: int) -> s.RoutineView:
+    routines.drop_piece(db, routine, row)
+    return views.routine(routine)
 
 
 @router.post("/routines/{routine_id}/assemble")
-def assemble(routine_id: int) -> s.Uploaded:
+def assemble(db: Db, routine: Held) -> s.Uploaded:
     """The pieces of all rows, one after the other, become the clip on which the sheet is counted."""
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        try:
-            clip = assembly.put_together(db, routine)
-        except PieceError as error:
-            raise Refused(str(error)) from error
-        flow.begin(db, clip)
-        return s.Uploaded(routine=routine.id, clip=clip.id, screen=s.Screen.WATCH)
+    try:
+        clip = assembly.put_together(db, routine)
+    except PieceError as error:
+        raise Refused(str(error)) from error
+    flow.begin(db, clip)
+    return s.Uploaded(routine=routine.id, clip=clip.id, screen=s.Screen.WATCH)
 
 
 def _added(db: Session, routine: Routine, role: Role, arrived: Arrived) -> s.Uploaded:
@@ -169,12 +154,10 @@ def _added(db: Session, routine: Routine, role: Role, arrived: Arrived) -> s.Upl
 
 
 @router.put("/routines/{routine_id}/sheet")
-def change_sheet(routine_id: int, sheet: SheetForm) -> s.RoutineView:
+def change_sheet(db: Db, routine: Held, sheet: SheetForm) -> s.RoutineView:
     """A new state of the sheet. Refused with the place and the reason where a line can't be read."""
     readable(sheet)
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        return keep_sheet(db, routine, sheet)
+    return keep_sheet(db, routine, sheet)
 
 
 def readable(sheet: SheetForm) -> None:
@@ -196,25 +179,23 @@ def keep_sheet(db: Session, routine: Routine, sheet: SheetForm) -> s.RoutineView
 
 
 @router.post("/routines/{routine_id}/undo")
-def undo(routine_id: int) -> s.RoutineView:
-    return _step(routine_id, -1)
+def undo(db: Db, routine: Held) -> s.RoutineView:
+    return _step(db, routine, -1)
 
 
 @router.post("/routines/{routine_id}/redo")
-def redo(routine_id: int) -> s.RoutineView:
-    return _step(routine_id, 1)
+def redo(db: Db, routine: Held) -> s.RoutineView:
+    return _step(db, routine, 1)
 
 
-def _step(routine_id: int, by: int) -> s.RoutineView:
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        before = routines.current(routine).sheet
-        if intake.step(db, routine, by):
-            assembly.carry(db, routine, before)
-            flow.compare_all(db, routine)
-            if first := routines.reference(routine):
-                flow.begin(db, first)  # what was replaced for long may be measured otherwise by now
-        return views.routine(routine)
+def _step(db: Session, routine: Routine, by: int) -> s.RoutineView:
+    before = routines.current(routine).sheet
+    if intake.step(db, routine, by):
+        assembly.carry(db, routine, before)
+        flow.compare_all(db, routine)
+        if first := routines.reference(routine):
+            flow.begin(db, first)  # what was replaced for long may be measured otherwise by now
+    return views.routine(routine)
 
 
 def _check_new(routine: Routine, arrived: Arrived) -> None:

@@ -5,10 +5,9 @@ from fractions import Fraction
 from pathlib import PurePath
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Depends, Query
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
-from starlette.concurrency import run_in_threadpool
 
 from juxtakine.core.counting.cells import mended
 from juxtakine.core.counting.grids import Anchor, Grid, check_within
@@ -28,12 +27,13 @@ from juxtakine.pipeline.forms import FormError, formed
 from juxtakine.pipeline.sheet_forms import GridForm, MarkForm, PhraseForm, SheetForm
 from juxtakine.settings import settings
 from juxtakine.store import routines
-from juxtakine.store.database import session
 from juxtakine.store.models import Clip, Routine
 from juxtakine.web import counting, views
 from juxtakine.web import schemas as s
+from juxtakine.web.context import Db, Held, Shown
+from juxtakine.web.refused import Refused
 from juxtakine.web.routines import keep_sheet, readable
-from juxtakine.web.uploads import BYTES, Refused, check_bytes, plain_name
+from juxtakine.web.uploads import BYTES, Bytes, plain_name
 
 router = APIRouter()
 FONT = "atkinson-hyperlegible-next-latin-wght-normal*.woff2"
@@ -58,14 +58,24 @@ TYPES = {
 }  # fmt: skip
 
 
+def _counted(routine: Held) -> tuple[Routine, Clip]:
+    """The routine, and the clip on which its counts are placed. Raises Refused."""
+    reference = routines.reference(routine)
+    if reference is None:
+        raise Refused("There is no instructor's clip to place the counts on.")
+    return routine, reference
+
+
+Counted = Annotated[tuple[Routine, Clip], Depends(_counted)]
+
+
 @router.put("/routines/{routine_id}/grid")
-def change_grid(routine_id: int, change: s.GridChange) -> s.RoutineView:
+def change_grid(db: Db, counted: Counted, change: s.GridChange) -> s.RoutineView:
     """Where the counts lie in the instructor's clip."""
-    with session() as db:
-        routine, reference = _counted(db, routine_id)
-        for seconds in (change.first_s, change.count_s):
-            check_within(seconds or 0.0, reference.duration_s)
-        return _placed(db, routine, _grid(change).shifted(reference.start_s))
+    routine, reference = counted
+    for seconds in (change.first_s, change.count_s):
+        check_within(seconds or 0.0, reference.duration_s)
+    return _placed(db, routine, _grid(change).shifted(reference.start_s))
 
 
 def _grid(change: s.GridChange) -> Grid:
@@ -78,69 +88,56 @@ def _grid(change: s.GridChange) -> Grid:
 
 
 @router.put("/routines/{routine_id}/grid/anchors")
-def anchor(routine_id: int, said: s.AnchorSaid) -> s.RoutineView:
+def anchor(db: Db, counted: Counted, said: s.AnchorSaid) -> s.RoutineView:
     """This count is at this moment; the other anchors stay."""
-    with session() as db:
-        routine, reference = _counted(db, routine_id)
-        check_within(said.seconds, reference.duration_s)
-        grid = _known(routine).anchored(from_decimal(said.at), said.seconds + reference.start_s)
-        return _placed(db, routine, grid)
+    routine, reference = counted
+    check_within(said.seconds, reference.duration_s)
+    grid = _known(routine).anchored(from_decimal(said.at), said.seconds + reference.start_s)
+    return _placed(db, routine, grid)
 
 
 @router.delete("/routines/{routine_id}/grid/anchors")
-def loosen(routine_id: int, at: Annotated[float, Query(ge=-MOST_COUNTS, le=2 * MOST_COUNTS)]) -> s.RoutineView:
-    with session() as db:
-        routine, _ = _counted(db, routine_id)
-        return _placed(db, routine, _known(routine).loosened(from_decimal(at)))
+def loosen(db: Db, counted: Counted, at: Annotated[float, Query(ge=-MOST_COUNTS, le=2 * MOST_COUNTS)]) -> s.RoutineView:
+    routine, _ = counted
+    return _placed(db, routine, _known(routine).loosened(from_decimal(at)))
 
 
 @router.post("/routines/{routine_id}/grid/taps")
-def tap(routine_id: int, taps: s.Taps) -> s.TapsTold:
+def tap(db: Db, counted: Counted, taps: s.Taps) -> s.TapsTold:
     """The counts as they were tapped along."""
-    with session() as db:
-        routine, reference = _counted(db, routine_id)
-        for seconds in taps.seconds:
-            check_within(seconds, reference.duration_s)
-        made = tapped(taps.seconds, taps.first)
-        bpm = 60 / float(made.grid.count_length(0))
-        out = f", {made.left_out} left out" if made.left_out else ""
-        said = (
-            f"{len(taps.seconds)} taps{out}: {bpm:.1f} a minute; they scatter by {1000 * made.scatter_s:.0f} ms, "
-            f"so the first count is known to ±{1000 * made.error_s:.0f} ms."
-        )
-        return s.TapsTold(routine=_placed(db, routine, made.grid.shifted(reference.start_s)), said=said)
+    routine, reference = counted
+    for seconds in taps.seconds:
+        check_within(seconds, reference.duration_s)
+    made = tapped(taps.seconds, taps.first)
+    bpm = 60 / float(made.grid.count_length(0))
+    out = f", {made.left_out} left out" if made.left_out else ""
+    said = (
+        f"{len(taps.seconds)} taps{out}: {bpm:.1f} a minute; they scatter by {1000 * made.scatter_s:.0f} ms, "
+        f"so the first count is known to ±{1000 * made.error_s:.0f} ms."
+    )
+    return s.TapsTold(routine=_placed(db, routine, made.grid.shifted(reference.start_s)), said=said)
 
 
 @router.get("/routines/{routine_id}/beats")
-def heard(routine_id: int) -> s.BeatsFound:
+def heard(routine: Shown) -> s.BeatsFound:
     """The beat of the instructor's clip, and where the first 1 may be."""
-    with session() as db:
-        reference = routines.reference(routines.get(db, routine_id))
-        if reference is None:
-            return s.BeatsFound(paces=[], waiting="There is no instructor's clip yet.")
-        if flow.awaits_run(reference):
-            return s.BeatsFound(paces=[], waiting="The run in this clip is not chosen yet: do that in Watch.")
-        return counting.beats_found(beats.found(reference), reference.start_s)
+    reference = routines.reference(routine)
+    if reference is None:
+        return s.BeatsFound(paces=[], waiting="There is no instructor's clip yet.")
+    if flow.awaits_run(reference):
+        return s.BeatsFound(paces=[], waiting="The run in this clip is not chosen yet: do that in Watch.")
+    return counting.beats_found(beats.found(reference), reference.start_s)
 
 
 @router.post("/routines/{routine_id}/grid/beats")
-def take_beats(routine_id: int, chosen: s.BeatsChosen) -> s.RoutineView:
+def take_beats(db: Db, counted: Counted, chosen: s.BeatsChosen) -> s.RoutineView:
     """The counts on the beats that were heard."""
-    with session() as db:
-        routine, reference = _counted(db, routine_id)
-        paces = beats.found(reference).paces
-        if chosen.pace >= len(paces):
-            raise Refused("No beat was found in this clip.")
-        check_within(chosen.first_s, reference.duration_s)
-        return _placed(db, routine, paces[chosen.pace].grid(chosen.first_s + reference.start_s))
-
-
-def _counted(db: Session, routine_id: int) -> tuple[Routine, Clip]:
-    routine = routines.get(db, routine_id, lock=True)
-    reference = routines.reference(routine)
-    if reference is None:
-        raise Refused("There is no instructor's clip to place the counts on.")
-    return routine, reference
+    routine, reference = counted
+    paces = beats.found(reference).paces
+    if chosen.pace >= len(paces):
+        raise Refused("No beat was found in this clip.")
+    check_within(chosen.first_s, reference.duration_s)
+    return _placed(db, routine, paces[chosen.pace].grid(chosen.first_s + reference.start_s))
 
 
 def _known(routine: Routine) -> Grid:
@@ -158,27 +155,25 @@ def _placed(db: Session, routine: Routine, grid: Grid) -> s.RoutineView:
 
 
 @router.post("/routines/{routine_id}/renumber")
-def renumber(routine_id: int, said: s.Renumber) -> s.RoutineView:
+def renumber(db: Db, routine: Held, said: s.Renumber) -> s.RoutineView:
     """What is this count becomes a 1, or all is counted at another pace; nothing that is written is lost, and every
     count stays where it sounds."""
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        edit = routines.current(routine)
-        form, grid = SheetForm.model_validate(edit.sheet), edit.grid
-        written = form.written()
-        if form.order.strip() or any(p.easier for p in written.phrases):
-            raise Refused("Rows with an order or an easier way can't be renumbered: take these out first.", 422)
-        if said.pace is not None:
-            by = from_decimal(said.pace)
-            written = repaced(written, by)
-            grid = grid and GridForm.of(inputs.grid_of(grid).repaced(by)).model_dump(mode="json")
-        elif said.at is not None:
-            written = renumbered(written, said.at)
-        changed = form.rewritten(written)
-        readable(changed)
-        intake.keep_edit(db, routine, changed.model_dump(mode="json"), grid)
-        flow.compare_all(db, routine)
-        return views.routine(routine)
+    edit = routines.current(routine)
+    form, grid = SheetForm.model_validate(edit.sheet), edit.grid
+    written = form.written()
+    if form.order.strip() or any(p.easier for p in written.phrases):
+        raise Refused("Rows with an order or an easier way can't be renumbered: take these out first.", 422)
+    if said.pace is not None:
+        by = from_decimal(said.pace)
+        written = repaced(written, by)
+        grid = grid and GridForm.of(inputs.grid_of(grid).repaced(by)).model_dump(mode="json")
+    elif said.at is not None:
+        written = renumbered(written, said.at)
+    changed = form.rewritten(written)
+    readable(changed)
+    intake.keep_edit(db, routine, changed.model_dump(mode="json"), grid)
+    flow.compare_all(db, routine)
+    return views.routine(routine)
 
 
 @router.post("/line")
@@ -213,18 +208,15 @@ def steps() -> list[s.StepView]:
 
 
 @router.get("/routines/{routine_id}/sheet/{form}", response_class=Response)
-def out(routine_id: int, form: OutForm) -> Response:
+def out(routine: Shown, form: OutForm) -> Response:
     """The sheet as a file."""
-    with session() as db:
-        routine = routines.get(db, routine_id)
-        sheet = SheetForm.model_validate(routines.current(routine).sheet)
-        readable(sheet)
-        if not sheet.phrases:
-            raise Refused("The sheet has no row yet: there is nothing to write out.")
-        content = _content(form, sheet, routine)
-        name = plain_name(sheet.title or "routine").encode("ascii", "ignore").decode().strip() or "routine"
+    sheet = SheetForm.model_validate(routines.current(routine).sheet)
+    readable(sheet)
+    if not sheet.phrases:
+        raise Refused("The sheet has no row yet: there is nothing to write out.")
+    name = plain_name(sheet.title or "routine").encode("ascii", "ignore").decode().strip() or "routine"
     headers = {"Content-Disposition": f'attachment; filename="{name}.{form}"'}
-    return Response(content, media_type=TYPES[form], headers=headers)
+    return Response(_content(form, sheet, routine), media_type=TYPES[form], headers=headers)
 
 
 def _content(form: OutForm, sheet: SheetForm, routine: Routine) -> str | bytes:
@@ -245,42 +237,34 @@ def _content(form: OutForm, sheet: SheetForm, routine: Routine) -> str | bytes:
 
 
 @router.post("/routines/{routine_id}/import", openapi_extra=BYTES)
-async def take_in(request: Request, routine_id: int, name: str) -> s.Imported:
+def take_in(data: Bytes, db: Db, routine: Held, name: str) -> s.Imported:
     """A sheet (JSON, CSV) or the times of its counts (WebVTT, MIDI), told apart by the file's name; undo takes it
     back."""
-    check_bytes(request)
-    return await run_in_threadpool(_taken_in, routine_id, plain_name(name), await request.body())
-
-
-def _taken_in(routine_id: int, name: str, data: bytes) -> s.Imported:
-    kind = PurePath(name).suffix.lower().lstrip(".")
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        try:
-            if kind in ("json", "csv"):
-                return _sheet_in(db, routine, data, kind)
-            if kind in ("vtt", "mid", "midi"):
-                return _grid_in(db, routine, data, kind)
-        except FormError as error:
-            raise Refused(f"{name}: {error}. Nothing was changed.", 422) from error
-    raise Refused(f"{name} is none of .json, .csv, .vtt and .mid. Nothing was changed.", 415)
+    called = plain_name(name)
+    kind = PurePath(called).suffix.lower().lstrip(".")
+    try:
+        if kind in ("json", "csv"):
+            return _sheet_in(db, routine, data, kind)
+        if kind in ("vtt", "mid", "midi"):
+            return _grid_in(db, routine, data, kind)
+    except FormError as error:
+        raise Refused(f"{called}: {error}. Nothing was changed.", 422) from error
+    raise Refused(f"{called} is none of .json, .csv, .vtt and .mid. Nothing was changed.", 415)
 
 
 @router.post("/routines/{routine_id}/paste")
-def paste(routine_id: int, pasted: s.Pasted) -> s.Imported:
+def paste(db: Db, routine: Held, pasted: s.Pasted) -> s.Imported:
     """Rows from a text, after those that are there. Refused with everything that can't be read in it."""
-    with session() as db:
-        routine = routines.get(db, routine_id, lock=True)
-        sheet = SheetForm.model_validate(routines.current(routine).sheet)
-        try:
-            rows = read_pasted(pasted.text, sheet.style, [step.value() for step in sheet.steps])
-        except PastedError as error:
-            said = ". ".join(f"Line {p.line}: {p.reason}" for p in error.problems)
-            raise Refused(f"{said}. Nothing was added; the text is kept.", 422) from error
-        added = formed(lambda: SheetForm(phrases=[*sheet.phrases, *map(PhraseForm.of, rows)]))
-        changed = sheet.model_copy(update={"phrases": added.phrases})
-        readable(changed)
-        return s.Imported(routine=keep_sheet(db, routine, changed), said=f"{len(rows)} rows were added.")
+    sheet = SheetForm.model_validate(routines.current(routine).sheet)
+    try:
+        rows = read_pasted(pasted.text, sheet.style, [step.value() for step in sheet.steps])
+    except PastedError as error:
+        said = ". ".join(f"Line {p.line}: {p.reason}" for p in error.problems)
+        raise Refused(f"{said}. Nothing was added; the text is kept.", 422) from error
+    added = formed(lambda: SheetForm(phrases=[*sheet.phrases, *map(PhraseForm.of, rows)]))
+    changed = sheet.model_copy(update={"phrases": added.phrases})
+    readable(changed)
+    return s.Imported(routine=keep_sheet(db, routine, changed), said=f"{len(rows)} rows were added.")
 
 
 def _sheet_in(db: Session, routine: Routine, data: bytes, kind: str) -> s.Imported:

@@ -5,8 +5,9 @@ import unicodedata
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath, PureWindowsPath
+from typing import Annotated
 
-from fastapi import Request
+from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
@@ -18,18 +19,11 @@ from juxtakine.media import apart
 from juxtakine.media.clips import ClipFacts
 from juxtakine.pipeline.tracks import content_of
 from juxtakine.settings import settings
+from juxtakine.web.refused import Refused
 from juxtakine.web.schemas import Uploaded
 
 LONGEST_NAME = 120
 BYTES = {"requestBody": {"required": True, "content": {"application/octet-stream": {}}}}
-
-
-class Refused(Exception):
-    """A sentence and an HTTP status."""
-
-    def __init__(self, sentence: str, status: int = 409) -> None:
-        super().__init__(sentence)
-        self.status = status
 
 
 @dataclass(frozen=True)
@@ -68,6 +62,15 @@ def check_bytes(request: Request) -> None:
     kind = request.headers.get("content-type", "").partition(";")[0].strip().lower()
     if kind != "application/octet-stream":
         raise Refused("A file is sent as bytes (application/octet-stream). Nothing was kept.", 415)
+
+
+async def _bytes(request: Request) -> bytes:
+    check_bytes(request)
+    return await request.body()
+
+
+Bytes = Annotated[bytes, Depends(_bytes)]
+"""A small file, whole."""
 
 
 def _placed(arrived: Path, name: str, make: Callable[[Session, Arrived], Uploaded]) -> Uploaded:
