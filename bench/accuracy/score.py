@@ -9,6 +9,7 @@ import numpy as np
 from accuracy.faults import Planted
 from accuracy.pairs import Pair
 from juxtakine.core.comparing.results import Comparison, Finding, PositionVerdict, TimingVerdict, Unit
+from juxtakine.core.telling.findings import said
 
 TIMED = ("early", "late", "slip", "drift", "left-hold-early")
 BIG_MS = 80.0
@@ -98,7 +99,7 @@ def _faults(pair: Pair, told: Comparison, scores: Scores) -> None:
             slow = "slow moves" if _goes_on(told, planted.start) else "all but slow moves"
             scores.hits[f"late or early by 80 ms and more, {slow}"].append(found)
         if not found:
-            there = [f"{f.kind.value} {f.text}" for f in findings if planted.covers(float(f.start), 1, 1)]
+            there = [f"{f.kind.value} {said(f, told.counts)}" for f in findings if planted.covers(float(f.start), 1, 1)]
             scores.misses.append(f"{pair.seed} {pair.routine.kind} missed {planted} {pair.conditions} told {there}")
         if planted.kind == "limb" and found:
             size = next(abs(f.size) for f in findings if _tells(f, planted, pair.routine.symmetrical))
@@ -173,7 +174,8 @@ def _clean(pair: Pair, told: Comparison, scores: Scores) -> None:
             false = [f for f in c.findings if f.sure and f.unit is not Unit.MILLISECONDS]
             scores.hits[f"false position finding on clean counts, camera {far} round"].append(bool(false))
             scores.misses += [
-                f"{pair.seed} {pair.routine.kind} at {at}: false {f.text} ({f.certainty:.2f}) {pair.conditions}"
+                f"{pair.seed} {pair.routine.kind} at {at}: false {said(f, told.counts)} ({f.certainty:.2f}) "
+                f"{pair.conditions}"
                 for f in false
             ]
             if not pair.planted:

@@ -17,6 +17,7 @@ from accuracy.tracks import of_pair
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, FindingKind, Method
+from juxtakine.core.telling.findings import said
 from juxtakine.pipeline.comparison import Recording
 
 TUNING, TABLE = 30_000, 31_825
@@ -59,7 +60,7 @@ def off_counts(seed: int, model: str, library_pairs: int) -> Scores:
     scores.hits["whole counts off: told as that, from there"].append(len(right) == 1 == len(slips))
     scores.hits["whole counts off: anything else told"].append(bool(others))
     if others or not right:
-        told_as = [f.text for f in slips], [f"{float(f.start):g} {f.text}" for f in others]
+        told_as = [said(f, told.counts) for f in slips], [f"{float(f.start):g} {said(f, told.counts)}" for f in others]
         scores.misses.append(f"{seed + SLIPS} {one.routine.kind} by {by} from {first:g} told {told_as}")
     return scores
 

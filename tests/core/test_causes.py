@@ -13,13 +13,15 @@ from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, Finding, FindingKind, Method, PhraseKind, TimingVerdict, Whose
 from juxtakine.core.comparing.sides import KnownSides
-from juxtakine.core.comparing.words import remarks, row_words
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import expand
 from juxtakine.core.movement.body import Part, mirrored_part
+from juxtakine.core.telling.findings import said
+from juxtakine.core.telling.rows import row_words
 from juxtakine.demo.lantern_quay import BPM
 from juxtakine.demo.motion import Motion
 from support.dancer import FIRST_S, GRID, SHEET, compared, danced, reference, routine
+from support.measured import lines
 
 COUNTS = np.array([float(c.at) for c in expand(SHEET)])
 SEED = 31
@@ -50,7 +52,7 @@ def test_a_slip_is_told_at_its_origin_and_not_on_its_tail() -> None:
     assert (row.kind, row.start_at) == (PhraseKind.SLIP, F(33, 2))
     assert row_words(result, 3).kind == "slips on 3 &"
     tail = next(c for c in result.counts if c.count.at == 21)
-    assert any(r.text.startswith("slips by") and r.text.endswith("from 3 & on") for r in remarks(tail))
+    assert any(r.text.startswith("slips by") and r.text.endswith("from 3 & on") for r in lines(tail, result.counts))
 
 
 @pytest.mark.parametrize(
@@ -66,7 +68,7 @@ def test_who_goes_on_whole_counts_off_is_told_that_alone(first: int, counts: int
     keys = (replace(k, late_s=k.late_s + by_s) if k.count >= first else k for k in motion.keys)
     result = told(replace(motion, keys=tuple(keys)).inexact(11))
     slips = [f for f in sure(result) if f.kind is FindingKind.SLIP]
-    assert [f.text[: len(words)] for f in slips] == [words]
+    assert [said(f, result.counts)[: len(words)] for f in slips] == [words]
     assert 0 <= slips[0].start - first <= (2 if counts < 0 else 1)
     assert slips[0].size == pytest.approx(1000 * by_s, abs=30)
     # a step that is left out is missing or hurried, and so are those beside it

@@ -23,9 +23,8 @@ from juxtakine.core.comparing.results import (
     TimingVerdict,
     Unit,
 )
-from juxtakine.core.comparing.words import remarks
 from juxtakine.core.movement.body import Part
-from support.measured import COUNTS, FAR, ON_TIME, QUIET, SHEET, measured, off, seen, told
+from support.measured import COUNTS, FAR, ON_TIME, QUIET, SHEET, lines, measured, off, seen, told
 
 
 def rows(results: tuple[CountResult, ...]) -> list[PhraseResult]:
@@ -102,7 +101,7 @@ def test_the_order_is_by_need_and_holds_each_needy_row_once(late_ms: list[float]
 
 @given(st.floats(0.8, 1.0), st.floats(0.0, 200.0), st.floats(1.0, 3.0))
 def test_a_larger_fault_that_is_as_sure_is_no_less_bad(certainty: float, ms: float, times: float) -> None:
-    small = Finding(FindingKind.LATE, None, F(0), F(0), ms, Unit.MILLISECONDS, certainty, "")
+    small = Finding(FindingKind.LATE, None, F(0), F(0), ms, Unit.MILLISECONDS, certainty)
     assert 0 <= phrases.badness(small) <= phrases.badness(replace(small, size=ms * times)) <= 1
     early = replace(small, kind=FindingKind.EARLY, size=-ms)
     assert phrases.badness(early) == phrases.badness(small)
@@ -123,7 +122,7 @@ def test_a_part_on_its_way_is_the_timings_doing(at: int, ms: float, name: str) -
     for results, evidence, excused in cases:
         made = explained(results, evidence)
         assert (part in {f.part for r in made for f in r.findings}) == (not excused)
-        said = [r.text for r in remarks(made[at]) if r.text.startswith("on the way")]
+        said = [r.text for r in lines(made[at]) if r.text.startswith("on the way")]
         assert said == (
             [f"on the way, as {'this count comes late' if ms > 0 else 'the next comes early'}: {part.words}"]
             if excused
@@ -139,7 +138,7 @@ def test_a_part_on_its_way_to_a_count_that_is_not_timed_is_not_told(at: int) -> 
         explained(results, seen(coming={at: [p is part for p in PARTS]})) for part in (Part.TORSO, Part.LEVEL)
     )
     assert not on_its_way[at].findings
-    assert "on the way, as this count may come late: torso" in [r.text for r in remarks(on_its_way[at])]
+    assert "on the way, as this count may come late: torso" in [r.text for r in lines(on_its_way[at])]
     assert [f.part for f in elsewhere[at].findings] == [Part.TORSO]
 
 
@@ -148,7 +147,7 @@ def test_a_part_that_alone_is_off_is_less_sure_than_beside_others(part: str, se:
     """But a torso is hardly ever mistaken."""
 
     def told_as(late_ms: list[float]) -> float:
-        one = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, se, 12, "")
+        one = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, se, 12)
         results = off(measured(late_ms), range(2, 3), **{part: one})
         return next((f.certainty for r in explained(results, QUIET) for f in r.findings if f.part), 0.0)
 
@@ -162,7 +161,7 @@ def test_a_part_that_alone_is_off_is_less_sure_than_beside_others(part: str, se:
 @given(st.sampled_from([Part.LEFT_FOREARM, Part.RIGHT_THIGH, Part.FACING, Part.TORSO]), st.floats(3.0, 25.0))
 def test_a_part_that_is_hardly_off_is_told_as_less_likely_still_or_not_at_all(part: Part, se: float) -> None:
     """What is clear stays sure, beside other faults, though less so than its own error lets think."""
-    one = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, se, 12, "")
+    one = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, se, 12)
     late = measured([200.0 if i in (14, 15) else 0.0 for i in range(len(COUNTS))])
     found = explained(off(late, range(2, 3), **{part.replace("-", "_"): one}), QUIET)[2].findings
     alone, told_as = certainty(one, part), found[0].certainty if found else 0.0

@@ -13,7 +13,9 @@ from juxtakine.core.comparing.results import (
     PositionVerdict,
     TimingVerdict,
     Unit,
+    Way,
 )
+from juxtakine.core.telling.findings import said
 from support.measured import COUNTS, FAR, HOLD, ON_TIME, QUIET, measured, off, seen, stands, told
 
 
@@ -62,30 +64,32 @@ def test_the_other_side_is_told_once_for_its_stretch(first: int, n: int) -> None
 
 @given(st.integers(0, 5), st.sampled_from([-90.0, -50.0, 60.0, 180.0]))
 def test_a_turn_lasts_until_the_facing_is_right_again(first: int, degrees: float) -> None:
-    turned = PartResult(degrees, Unit.DEGREES, 1.0, PositionVerdict.OFF, 8, 17, "")
+    turned = PartResult(degrees, Unit.DEGREES, 1.0, PositionVerdict.OFF, 8, 17)
     results = off(measured(ON_TIME), range(first, first + 3), facing=turned, left_shin=FAR)
     assert told(results, QUIET) == [(FindingKind.TURN, F(first), F(first + 2))]
-    made = explained(results, QUIET)[first].findings[0]
+    counts = explained(results, QUIET)
+    made = counts[first].findings[0]
     assert made.size == degrees
-    assert made.text.startswith("turned too little" if degrees < 0 else "turned too far")
+    assert said(made, counts).startswith("turned too little" if degrees < 0 else "turned too far")
 
 
 def test_a_turn_goes_on_where_the_facing_is_not_known_and_where_the_instructor_turns_the_other_way() -> None:
     results = measured(ON_TIME)
     for at, error in ((2, 80.0), (3, None), (4, -85.0)):
         verdict = PositionVerdict.OFF if error else PositionVerdict.NOT_SEEN
-        facing = PartResult(error, Unit.DEGREES, 1.0, verdict, 8, 17, "")
+        facing = PartResult(error, Unit.DEGREES, 1.0, verdict, 8, 17)
         results = off(results, [at], facing=facing)
-    (made,) = [f for r in explained(results, QUIET) for f in r.findings if f.sure]
+    counts = explained(results, QUIET)
+    (made,) = [f for r in counts for f in r.findings if f.sure]
     assert (made.kind, made.start, made.end) == (FindingKind.TURN, F(2), F(4))
-    assert made.text == "turned too far by 82° from 3 to 5"
+    assert said(made, counts) == "turned too far by 82° from 3 to 5"
 
 
 @given(st.floats(0.4, 0.75), st.floats(0.02, 0.06))
 def test_arms_that_are_small_throughout_are_told_once_for_their_row(share: float, error: float) -> None:
     """But an arm that is further off than its longest way, a half circle, lacks by that is told beside them."""
     inside, beyond = (
-        PartResult(180 * (1 - share + times * error), Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, "")
+        PartResult(180 * (1 - share + times * error), Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12)
         for times in (0.9, 1.1)
     )
     results = off(off(measured(ON_TIME), range(2, 5), left_upper_arm=inside), range(6, 7), left_upper_arm=beyond)
@@ -126,7 +130,7 @@ def test_who_stands_through_counts_is_not_on_the_other_side() -> None:
 
 def test_who_stands_where_a_turn_should_be_has_not_turned() -> None:
     """Also where the arms hardly move on it: one that is missing is right again on the next count."""
-    away = PartResult(-80.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 5, 17, "turned too little")
+    away = PartResult(-80.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 5, 17, Way.LITTLE)
     evidence = seen(ways={2: 0.1}, plain_deg={2: 40.0})
     assert told(off(measured(ON_TIME), range(2, 5), facing=away), evidence) == [(FindingKind.TURN, F(2), F(4))]
     assert told(stands(2), evidence) == [(FindingKind.MISSING, F(2), F(2))]

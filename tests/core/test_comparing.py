@@ -13,15 +13,16 @@ from juxtakine.core.comparing.compare import compare, measure, nearest
 from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import FindingKind, Method, PhraseKind, PositionVerdict, TimingVerdict, Whose
 from juxtakine.core.comparing.sides import KnownSides
-from juxtakine.core.comparing.words import remarks, row_words, sentence, tallies
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet
 from juxtakine.core.drilling.loops import RunIn, drills, loop
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS
+from juxtakine.core.telling.rows import row_words, sentence, tallies
 from juxtakine.demo.lantern_quay import BPM, Fault
 from juxtakine.demo.motion import Motion
 from support.dancer import FIRST_S, GRID, SHEET, compared, danced, reference, routine
+from support.measured import lines
 from support.planted import told
 
 FAULTS = (
@@ -270,10 +271,10 @@ def test_a_loop_is_led_into_and_stays_in_its_phrase(phrase: int, first: F, run_i
 
 def test_words_say_how_much_which_way_and_how_sure(faulty) -> None:  # type: ignore[no-untyped-def]
     count = next(c for c in faulty.counts if c.count.at == 14)
-    said = remarks(count)
+    said = lines(count, faulty.counts)
     assert any("left upper arm" in r.text and r.text.endswith("too low") and r.off for r in said)
     late = next(c for c in faulty.counts if c.count.at == F(37, 2))
-    assert "ms behind" in remarks(late)[0].text
+    assert "ms behind" in lines(late, faulty.counts)[0].text
     row = row_words(faulty, 3)
     assert "3 &" in row.kind
     assert 1 <= row.tallies <= 5

@@ -10,11 +10,11 @@ from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.marks import Line, Marks, Picture, marks
 from juxtakine.core.comparing.results import Comparison, FindingKind, Method, Whose
-from juxtakine.core.comparing.words import moment
 from juxtakine.core.movement.body import Mark
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import features
 from juxtakine.core.movement.tracks import Floats, Track
+from juxtakine.core.telling.remarks import moment
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene
 from juxtakine.demo.look import Look

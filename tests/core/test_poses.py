@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from juxtakine.core.comparing.position import positions
-from juxtakine.core.comparing.results import Position, PositionVerdict
+from juxtakine.core.comparing.results import Position, PositionVerdict, Way
 from juxtakine.core.comparing.view import build
 from juxtakine.core.counting.sheets import Layer, Mark, Phrase, Score, Sheet, SheetCount, expand
 from juxtakine.core.movement.body import Part
@@ -66,10 +66,10 @@ def test_another_camera_and_a_known_lag_are_no_fault(degrees: float, lag_s: floa
     assert np.mean([p.held for p in made if p.held is not None]) > 0.97
 
 
-@pytest.mark.parametrize(("level", "words"), [(0.2, "too high"), (-0.2, "too low")])
-def test_the_hips_height_is_told(level: float, words: str) -> None:
+@pytest.mark.parametrize(("level", "way"), [(0.2, Way.HIGH), (-0.2, Way.LOW)])
+def test_the_hips_height_is_told(level: float, way: Way) -> None:
     _, made = told(noisy(bent(danced(), Part.TORSO, 0.0, level)))
-    assert made[AT].parts[Part.LEVEL].words == words
+    assert made[AT].parts[Part.LEVEL].way is way
     assert made[AT].parts[Part.LEVEL].error == pytest.approx(level, abs=0.02)
 
 

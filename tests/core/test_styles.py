@@ -8,12 +8,12 @@ from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import measure, told
 from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.core.comparing.styles import Measured, nearer_style
-from juxtakine.core.comparing.words import remarks
 from juxtakine.core.counting.sheets import Mark, Sheet
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import Features
 from juxtakine.demo.motion import Motion
 from support.dancer import GRID, SHEET, danced, reference, routine
+from support.measured import lines
 
 STYLED = ("6", "7")
 """Counts of the second row, 13 and 14 of the routine, on which the other clip shows the arms lower."""
@@ -51,7 +51,7 @@ def test_the_other_style_is_right_where_the_sheet_says_so(shown: tuple[Features,
     made = compared(shown, other_style(), either(SHEET))
     assert made.redrill == ()
     assert {c.count.at for c in made.counts if c.style} == {13, 14}
-    words = [r.text for c in made.counts if c.style for r in remarks(c, ["high.mp4"])]
+    words = [r.text for c in made.counts if c.style for r in lines(c, made.counts, ["high.mp4"])]
     assert words.count("danced more as in high.mp4, and judged by it") == 2
 
 

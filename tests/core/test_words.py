@@ -19,18 +19,20 @@ from juxtakine.core.comparing.results import (
     Timing,
     TimingVerdict,
     Unit,
+    Way,
 )
-from juxtakine.core.comparing.words import remarks, row_words, sentence
 from juxtakine.core.counting.sheets import Phrase, Sheet, expand
 from juxtakine.core.movement.body import Part
+from juxtakine.core.telling.rows import row_words, sentence
+from support.measured import lines
 
 SHEET = Sheet("", (Phrase("Quay", 4, "1 2 3 4"), Phrase("", 4, "1 - 3 & 4")))
 COUNTS = expand(SHEET)
 HELD = {p: PartResult(2.0, Unit.DEGREES, 1.0, PositionVerdict.HELD, 3.0, 15.0) for p in Part}
 
 
-def part(error: float, words: str, verdict: PositionVerdict = PositionVerdict.OFF, **more: object) -> PartResult:
-    return replace(PartResult(error, Unit.DEGREES, 1.0, verdict, 3.0, 15.0, words), **more)
+def part(error: float, way: Way | None, verdict: PositionVerdict = PositionVerdict.OFF, **more: object) -> PartResult:
+    return replace(PartResult(error, Unit.DEGREES, 1.0, verdict, 3.0, 15.0, way), **more)
 
 
 def count(
@@ -76,35 +78,35 @@ def test_a_count_is_off_beyond_50_ms_and_one_and_a_half_of_its_errors(ms: float,
 
 
 def test_a_late_count_is_said_with_its_error_and_in_counts() -> None:
-    said = remarks(count(0, 120))
+    said = lines(count(0, 120))
     assert (said[0].text, said[0].note, said[0].off) == ("120 ±10 ms behind", "0.24 of a count", True)
     assert said[1].text == "everything held"
-    assert remarks(count(0, -20))[0].text == "on it (20 ±10 ms ahead)"
+    assert lines(count(0, -20))[0].text == "on it (20 ±10 ms ahead)"
 
 
 def test_what_can_not_be_told_is_said_so() -> None:
     still = count(0, None)
-    assert remarks(still)[0].text == "timing not measurable: too little moves here"
+    assert lines(still)[0].text == "timing not measurable: too little moves here"
     moving = "timing not measurable: this move does not show when it arrives"
-    assert remarks(replace(still, moves=True))[0].text == moving
-    assert remarks(count(0, seen=False))[0].text == "timing not seen"
-    assert remarks(count(5, None))[0].text == "a hold: no arrival to time"
+    assert lines(replace(still, moves=True))[0].text == moving
+    assert lines(count(0, seen=False))[0].text == "timing not seen"
+    assert lines(count(5, None))[0].text == "a hold: no arrival to time"
 
 
 def test_what_was_turned_away_is_to_be_filmed_from_the_front() -> None:
-    hidden = {p: part(0, "", PositionVerdict.NOT_SEEN) for p in (Part.HEAD, Part.LEFT_FOREARM)}
-    assert remarks(count(0, 0, hidden))[-1].text == "to see it next time: film from the front"
+    hidden = {p: part(0, None, PositionVerdict.NOT_SEEN) for p in (Part.HEAD, Part.LEFT_FOREARM)}
+    assert lines(count(0, 0, hidden))[-1].text == "to see it next time: film from the front"
 
 
 def test_parts_are_named_by_what_was_off_what_followed_and_what_held() -> None:
     parts = {
-        Part.LEFT_UPPER_ARM: part(-31, "too low"),
-        Part.LEFT_FOREARM: part(-28, "too low", follows=Part.LEFT_UPPER_ARM),
-        Part.HEAD: part(21, "too far up", PositionVerdict.NEAR, se=9.0),
-        Part.LEFT_SHIN: part(25, "too bent", se=20.0),
-        Part.RIGHT_SHIN: part(0, "", PositionVerdict.NOT_SEEN),
+        Part.LEFT_UPPER_ARM: part(-31, Way.LOW),
+        Part.LEFT_FOREARM: part(-28, Way.LOW, follows=Part.LEFT_UPPER_ARM),
+        Part.HEAD: part(21, Way.UP, PositionVerdict.NEAR, se=9.0),
+        Part.LEFT_SHIN: part(25, Way.BENT, se=20.0),
+        Part.RIGHT_SHIN: part(0, None, PositionVerdict.NOT_SEEN),
     }
-    said = remarks(count(0, 0, parts))
+    said = lines(count(0, 0, parts))
     assert said[1].note.endswith("; 15° passes")
     texts = [r.text for r in said]
     assert texts[1:] == [
@@ -119,15 +121,15 @@ def test_parts_are_named_by_what_was_off_what_followed_and_what_held() -> None:
 
 
 def test_what_follows_one_part_is_said_together() -> None:
-    turned = {p: part(40, "too far in", follows=Part.FACING) for p in (Part.HEAD, Part.LEFT_FOREARM)}
-    said = [r.text for r in remarks(count(0, 0, turned | {Part.FACING: part(40, "turned too far")}))]
+    turned = {p: part(40, Way.IN, follows=Part.FACING) for p in (Part.HEAD, Part.LEFT_FOREARM)}
+    said = [r.text for r in lines(count(0, 0, turned | {Part.FACING: part(40, Way.FAR)}))]
     assert said[1:3] == ["turned too far by 40°", "head, left forearm follow the body"]
 
 
 def test_a_follower_has_no_finding_of_its_own() -> None:
     parts = {
-        Part.LEFT_UPPER_ARM: part(-31, "too low"),
-        Part.LEFT_FOREARM: part(-28, "too low", follows=Part.LEFT_UPPER_ARM),
+        Part.LEFT_UPPER_ARM: part(-31, Way.LOW),
+        Part.LEFT_FOREARM: part(-28, Way.LOW, follows=Part.LEFT_UPPER_ARM),
     }
     assert [f.part for f in count(0, 0, parts).findings] == [Part.LEFT_UPPER_ARM]
 
@@ -181,7 +183,7 @@ def test_a_sure_finding_stands_also_where_little_was_seen() -> None:
 
 
 def test_rows_say_their_kind_and_counts_and_the_worst_comes_first() -> None:
-    arm = {Part.RIGHT_UPPER_ARM: part(-40, "too low")}
+    arm = {Part.RIGHT_UPPER_ARM: part(-40, Way.LOW)}
     result = everything(c1=count(1, 0, arm), c4=count(4, 150), c6=count(6, 170), c7=count(7, 140))
     assert result.redrill == (2, 1)
     told = sentence(result, SHEET)
@@ -195,9 +197,7 @@ def test_rows_say_their_kind_and_counts_and_the_worst_comes_first() -> None:
 def test_late_and_early_and_mixed_parts_are_named_so() -> None:
     both = everything(c0=count(0, 150), c2=count(2, -150))
     assert row_words(both, 1).kind == "late and early on 1, 3"
-    parts = everything(
-        c0=count(0, 0, {Part.HEAD: part(60, "too far left")}), c1=count(1, 0, {Part.TORSO: part(30, "more left")})
-    )
+    parts = everything(c0=count(0, 0, {Part.HEAD: part(60, None)}), c1=count(1, 0, {Part.TORSO: part(30, None)}))
     assert row_words(parts, 1).kind == "position on 1, 2"
 
 

@@ -27,7 +27,7 @@ def test_results_of_an_older_version_are_made_anew(
     stack.kill_worker()
     with session() as db:
         older = update(ComparisonRow).where(ComparisonRow.clip_id == take)
-        db.execute(older.values(inputs="of an older version", result='{"another": "shape"}'))
+        db.execute(older.values(inputs="of an older version", result=b"of another shape"))
     shown = client.get(f"/clips/{take}/result")
     assert (shown["outcome"], shown["waiting"]) == (None, "Being compared.")
     card = next(r for r in client.get("/home")["routines"] if r["id"] == routine)

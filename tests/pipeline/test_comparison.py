@@ -1,5 +1,6 @@
 """From the shipped clips' own tracks and sound to what is told: the demo's faults are found, not written down."""
 
+import zlib
 from dataclasses import replace
 from pathlib import Path
 
@@ -20,6 +21,7 @@ from juxtakine.media.sound import RATE, read_sound
 from juxtakine.media.track_file import load_track
 from juxtakine.pipeline.comparison import Align, Heard, NoCommonTime, Recording, Said, compared
 from juxtakine.pipeline.outcome import Outcome
+from juxtakine.pipeline.result import as_written, packed, result_of, unpacked
 from support.clips import REFERENCE, TAKES
 from support.dancer import mirrored, track_of
 from support.planted import told
@@ -31,6 +33,10 @@ def recording(clip: Path) -> Recording:
     samples = read_sound(clip, 0.0)
     assert samples is not None
     return Recording(load_track(TRACKS / f"{clip.stem}.npz"), Heard(samples, 0.0))
+
+
+def of_demo(comparison: Comparison, reference: Recording, take: Recording) -> Outcome:
+    return Outcome.of(result_of(comparison, reference, take), lantern_quay.SHEET)
 
 
 @pytest.fixture(scope="module")
@@ -65,7 +71,7 @@ def test_the_worst_row_stands_first(results: list[Comparison], reference: Record
     assert results[0].redrill[0] == 3
     assert results[1].redrill[0] == 3
     assert results[2].redrill == (5,)
-    assert Outcome.of(results[0], lantern_quay.SHEET, reference, recording(TAKES[0])).strong == "Redrill Lanterns"
+    assert of_demo(results[0], reference, recording(TAKES[0])).strong == "Redrill Lanterns"
 
 
 def test_by_hand_the_same_is_found(reference: Recording) -> None:
@@ -86,7 +92,7 @@ def test_without_sound_the_movement_tells(reference: Recording) -> None:
     assert (result.alignment.method, result.alignment.constant_lag_ms) == (Method.MOVEMENT, None)
     assert result.alignment.offset_s == pytest.approx(float(truth), abs=0.033)
     assert told(result, plan.faults).missed == []
-    assert "by the movement" in Outcome.of(result, lantern_quay.SHEET, reference, take).common_time
+    assert "by the movement" in of_demo(result, reference, take).common_time
 
 
 def test_where_neither_tells_count_1_must_be_said(reference: Recording) -> None:
@@ -99,8 +105,22 @@ def test_where_neither_tells_count_1_must_be_said(reference: Recording) -> None:
         compared(reference, Recording(still), lantern_quay.SHEET, GRID)
 
 
+def test_a_result_is_kept_without_words_and_told_as_the_sheet_is_now(
+    results: list[Comparison], reference: Recording
+) -> None:
+    kept = packed(result_of(results[0], reference, recording(TAKES[0]), (7,)))
+    assert not [word for word in (b" ms", b"too low", b"Redrill") if word in zlib.decompress(kept)]
+    again = unpacked(kept)
+    assert again is not None
+    assert (as_written(again, lantern_quay.SHEET).comparison, again.styles) == (results[0], (7,))
+    phrases = [replace(p, name="Bollards") if p.name == "Lanterns" else p for p in lantern_quay.SHEET.phrases]
+    renamed = replace(lantern_quay.SHEET, phrases=tuple(phrases))
+    assert Outcome.of(as_written(again, renamed), renamed).strong == "Redrill Bollards"
+    assert unpacked(zlib.compress(b'{"of": "another version"}')) is None
+
+
 def test_an_outcome_survives_its_form(results: list[Comparison], reference: Recording) -> None:
-    made = Outcome.of(results[0], lantern_quay.SHEET, reference, recording(TAKES[0]))
+    made = of_demo(results[0], reference, recording(TAKES[0]))
     assert Outcome.model_validate_json(made.model_dump_json()).model_dump_json() == made.model_dump_json()
     assert [c.at for c in made.counts] == [c.at for c in made.comparison.counts]
 
@@ -123,7 +143,7 @@ def test_what_has_no_unit_is_told_and_survives_its_form_too(reference: Recording
     rows = inside[:, None, None]
     danced = replace(take, image=np.where(rows, other.image, take.image), world=np.where(rows, other.world, take.world))
     own = replace(whole, track=danced)
-    made = Outcome.of(compared(reference, own, lantern_quay.SHEET, GRID), lantern_quay.SHEET, reference, own)
+    made = of_demo(compared(reference, own, lantern_quay.SHEET, GRID), reference, own)
     again = Outcome.model_validate_json(made.model_dump_json())
     assert kind in {f.kind for f in again.comparison.phrases[1].findings}
     assert again.comparison.redrill[0] == 2

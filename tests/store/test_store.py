@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 from juxtakine.settings import settings
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import engine, session
-from juxtakine.store.models import Base, Clip, Job, JobState, Piece, Role, Routine, Step, now
+from juxtakine.store.models import Base, Clip, ComparisonRow, Job, JobState, Piece, Role, Routine, Step, now
 from support.sheets import sheet
 
 DEAD = timedelta(seconds=jobs.DEAD_AFTER_S + 1)
@@ -175,15 +175,28 @@ def test_edits_are_undone_and_redone_as_a_list_of_them_would_be(store: None) -> 
     run_state_machine_as_test(Edits, settings=hypothesis.settings(max_examples=12, stateful_step_count=12))
 
 
-def test_pieces_go_with_their_rows(clip_id: int) -> None:
+def test_a_row_keeps_the_piece_that_was_said_last(clip_id: int) -> None:
     with session() as db:
         routine = clips.get(db, clip_id).routine
-        for row in (1, 2, 3):
+        for row_id, first_s in (("b", 1.0), ("a", 2.0), ("a", 3.0)):
             piece = Piece(
-                routine_id=routine.id, phrase=row, clip_id=clip_id, first_s=row, next_s=row + 1, flipped=row == 2
+                routine_id=routine.id, row_id=row_id, clip_id=clip_id, first_s=first_s, next_s=9.0, flipped=False
             )
             routines.keep_piece(db, routine, piece)
-        routines.carry_pieces(db, routine, {1: 2, 2: 1})
-        assert [(p.phrase, p.first_s, p.flipped) for p in routine.pieces] == [(1, 2.0, True), (2, 1.0, False)]
-        routines.carry_pieces(db, routine, {})
-        assert routine.pieces == []
+        assert [(p.row_id, p.first_s) for p in routine.pieces] == [("a", 3.0), ("b", 1.0)]
+        routines.drop_piece(db, routine, "a")
+        assert [p.row_id for p in routine.pieces] == ["b"]
+
+
+def test_older_comparisons_stay_and_the_same_inputs_have_one(clip_id: int) -> None:
+    with session() as db:
+        clip = clips.get(db, clip_id)
+        for n in range(clips.MOST_KEPT + 3):
+            made = {"edit": n, "version": 1, "inputs": f"{n}", "result": b"first"}
+            clips.keep_comparison(db, clip, ComparisonRow(clip_id=clip_id, **made))
+        clips.keep_comparison(db, clip, ComparisonRow(clip_id=clip_id, edit=9, version=1, inputs="9", result=b"again"))
+        kept = [c.inputs for c in clip.comparisons]
+        assert kept == [*map(str, range(4, 9)), *map(str, range(10, clips.MOST_KEPT + 3)), "9"]
+        again = clips.compared(clip, "9")
+        assert again is not None
+        assert (again.result, clips.compared(clip, "0")) == (b"again", None)

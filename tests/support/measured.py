@@ -19,9 +19,11 @@ from juxtakine.core.comparing.results import (
     Timing,
     TimingVerdict,
     Unit,
+    Way,
 )
 from juxtakine.core.counting.sheets import Phrase, Sheet, expand
 from juxtakine.core.movement.body import Part
+from juxtakine.core.telling.remarks import Remark, remarks
 
 SHEET = Sheet("", (Phrase("a", 8, "1 2 3 4 5 6 7 8"), Phrase("b", 4, "1 2 3 4"), Phrase("c", 8, "1 2 3 & 4 - 6 7 8")))
 COUNTS = expand(SHEET)
@@ -58,6 +60,11 @@ def seen(**changes: object) -> Evidence:
     return Evidence(**arrays, ranges=changes.get("ranges", {}))  # type: ignore[arg-type]
 
 
+def lines(result: CountResult, of: Sequence[CountResult] = (), styles: Sequence[str] = ()) -> list[Remark]:
+    """What is told of a count: of a whole comparison, or of this one alone."""
+    return list(remarks(result, of or [result], styles))
+
+
 ON_TIME = [0.0] * len(COUNTS)
 
 
@@ -67,7 +74,7 @@ def stands(*on: int) -> list[CountResult]:
 
 
 HOLD = next(i for i, c in enumerate(COUNTS) if c.hold)
-FAR = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, "too low")
+FAR = PartResult(30.0, Unit.DEGREES, 1.0, PositionVerdict.OFF, 3, 12, Way.LOW)
 
 
 def off(results: list[CountResult], at: range, **parts: PartResult) -> list[CountResult]:

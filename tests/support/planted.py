@@ -32,7 +32,7 @@ def _is_told(findings: list[Finding], fault: Fault) -> bool:
     if fault.late_ms:
         kind = FindingKind.LATE if fault.late_ms > 0 else FindingKind.EARLY
         return any(f.kind in (kind, FindingKind.SLIP) for f in sure)
-    return any(f.part == fault.part and (not fault.lower or f.text.endswith("low")) for f in sure)
+    return any(f.part == fault.part and (not fault.lower or f.size < 0) for f in sure)
 
 
 def _explains(fault: Fault, finding: Finding) -> bool:

@@ -13,8 +13,10 @@ export function resultLayer(result: TakeResult & { outcome: Outcome }): Layer {
   return {
     draw: (_, cell, box) => {
       const count = counts.get(cell.at);
-      const sure = told.get(cell.at)?.timing_sure ?? true;
-      return count ? <Marks {...{ count, sure, box, countMs }} /> : null;
+      const words = told.get(cell.at);
+      return count && words ? (
+        <Marks {...{ count, box, countMs }} sure={words.timing_sure} heldWell={words.held_well} />
+      ) : null;
     },
     say: (_, cell) =>
       told

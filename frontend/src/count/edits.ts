@@ -8,6 +8,7 @@ export const EIGHT: PhraseForm = {
   swing: 0.5,
   marks: [],
   section: '',
+  id: '',
 };
 const BARE: Omit<MarkForm, 'label'> = {
   cue: '',

@@ -45,7 +45,7 @@ export function useTyping(
   open: RowView | undefined,
   edits: ReturnType<typeof useEdits>,
 ) {
-  const [stored, store] = useDraft(`juxtakine row ${routine.id} ${open?.number ?? 0}`);
+  const [stored, store] = useDraft(`juxtakine row ${routine.id} ${open?.id ?? ''}`);
   const phrase = open && routine.sheet.phrases?.[open.written - 1];
   const plain: Draft | undefined = phrase && { ...phrase, steps: null };
   const draft: Draft | undefined = plain && (stored ? { ...plain, ...JSON.parse(stored) } : plain);

@@ -28,6 +28,7 @@ const cell = (start: number, label: string, offset: number): CellView => ({
   scored: 'all',
 });
 const row = (number: number, start: number, counts: number, labels: [string, number][]): RowView => ({
+  id: `${number}`,
   number,
   name: '',
   counts,

@@ -3,12 +3,10 @@ import { useId } from 'react';
 import type { CountForm } from '../api/schema';
 import type { Box } from './Sheet';
 
-const THREE_QUARTERS = 0.75;
-
-type Props = { count: CountForm; sure: boolean; box: Box; countMs: number };
+type Props = { count: CountForm; sure: boolean; heldWell: boolean; box: Box; countMs: number };
 
 /** How a count was danced: the thin line is the count, the thick mark the student, the sill what of the body held. */
-export function Marks({ count, sure, box, countMs }: Props) {
+export function Marks({ count, sure, heldWell, box, countMs }: Props) {
   const { timing, position } = count;
   const free = timing.verdict === 'free' && position.verdict === 'free';
   const unseen = timing.verdict === 'not-seen' && position.verdict === 'not-seen';
@@ -21,7 +19,7 @@ export function Marks({ count, sure, box, countMs }: Props) {
       ) : (
         <Timing {...{ timing, sure, box, countMs }} />
       )}
-      <Sill position={position} box={box} />
+      <Sill {...{ position, heldWell, box }} />
       {box.tall && !count.hold && <Ticks box={box} countMs={countMs} />}
     </>
   );
@@ -83,12 +81,13 @@ function Timing({
   );
 }
 
-function Sill({ position, box }: { position: CountForm['position']; box: Box }) {
+type SillProps = { position: CountForm['position']; heldWell: boolean; box: Box };
+
+function Sill({ position, heldWell, box }: SillProps) {
   const y = box.height - (box.tall ? 7 : 5.5);
   const full = box.width - 8;
   if (position.verdict === 'free') return null;
   if (position.held === null) return <Hatched x={4} y={y - 3} width={full} height={6} />;
-  const off = position.held < THREE_QUARTERS;
   return (
     <g>
       <line x1={4} x2={4 + full} y1={y} y2={y} className="stroke-hair" strokeWidth={2.6} />
@@ -97,8 +96,8 @@ function Sill({ position, box }: { position: CountForm['position']; box: Box }) 
         x2={4 + full * position.held}
         y1={y}
         y2={y}
-        className={off ? 'stroke-me' : 'stroke-sill'}
-        strokeWidth={off ? 5 : 2.6}
+        className={heldWell ? 'stroke-sill' : 'stroke-me'}
+        strokeWidth={heldWell ? 2.6 : 5}
       />
     </g>
   );

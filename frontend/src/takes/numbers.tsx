@@ -9,7 +9,7 @@ export function Numbers({ outcome, line, unit }: Props) {
     const count = outcome.comparison.counts.find((c) => c.at === cell.at);
     if (!count) return null;
     const { error_ms, se_ms } = count.timing;
-    const off = Object.entries(count.position.parts).filter(([, p]) => p.verdict === 'off' && !p.follows);
+    const worst = outcome.counts.find((c) => c.at === cell.at)?.worst;
     const narrow = cell.width < 0.75;
     const text = narrow ? 'text-[11.5px]' : 'text-[12.5px]';
     return (
@@ -22,12 +22,10 @@ export function Numbers({ outcome, line, unit }: Props) {
           {error_ms === null ? '' : `${error_ms > 0 ? '+' : ''}${Math.round(error_ms)}`}
         </p>
         <p className="text-soft">{se_ms === null ? '' : `±${Math.round(se_ms)}`}</p>
-        <p className={off.length ? 'font-[650]' : 'text-soft'}>
+        <p className={worst ? 'font-[650]' : 'text-soft'}>
           {count.position.held === null ? '' : Math.round(count.position.held * 100)}
         </p>
-        <p className="px-px text-[11.5px] leading-[13px] text-me">
-          {narrow ? '' : off.slice(0, 1).map(([part]) => part.replaceAll('-', ' '))}
-        </p>
+        <p className="px-px text-[11.5px] leading-[13px] text-me">{narrow ? '' : worst}</p>
       </div>
     );
   });

@@ -40,7 +40,7 @@ def _steps(clip: Clip) -> set[Step]:
 
 
 def _create(db: Session) -> Routine:
-    sheet = SheetForm.of(SHEET).model_dump(mode="json")
+    sheet = SheetForm.of(SHEET).identified(SheetForm()).model_dump(mode="json")
     routine = routines.create(db, sheet, GridForm.of(reference_grid()).model_dump(mode="json"), NAME)
     taught = [(Role.REFERENCE, "reference"), (Role.REFERENCE, "back")]
     for role, name in (*taught, *((Role.TAKE, plan.name) for plan in TAKES)):

@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 from sqlalchemy.orm import Session
 
-from juxtakine.core.counting.carried import carried
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.movement.features import Span
 from juxtakine.core.watching.assembled import Cut, Piece, PieceError, assembled
@@ -26,17 +25,16 @@ def piece_of(row: PieceRow, clip: Clip) -> Piece:
     return Piece(row.first_s, row.next_s, clip.start_s, clip.start_s + clip.duration_s)
 
 
+def pieces(routine: Routine, sheet: Sheet) -> dict[int, PieceRow]:
+    """By the number of the row, as it is danced; those of rows that are gone wait in case they come back."""
+    by_row = {p.row_id: p for p in routine.pieces}
+    return {n: by_row[phrase.id] for n, phrase in enumerate(sheet.phrases, 1) if phrase.id in by_row}
+
+
 def missing(routine: Routine, sheet: Sheet) -> list[int]:
-    """Phrases without a piece."""
-    there = {p.phrase for p in routine.pieces}
+    """Rows without a piece."""
+    there = pieces(routine, sheet)
     return [n for n in range(1, len(sheet.phrases) + 1) if n not in there]
-
-
-def carry(db: Session, routine: Routine, before: dict[str, Any]) -> None:
-    """Each row's piece goes with it to where it stands now. `before`: the sheet as it was, as a form."""
-    was, now = (SheetForm.model_validate(form).value() for form in (before, routines.current(routine).sheet))
-    if routine.pieces:
-        routines.carry_pieces(db, routine, carried(was, now))
 
 
 def put_together(db: Session, routine: Routine) -> Clip:
@@ -45,7 +43,7 @@ def put_together(db: Session, routine: Routine) -> Clip:
     sheet = SheetForm.model_validate(routines.current(routine).sheet).value()
     if missing(routine, sheet):
         raise PieceError("Each row needs a stretch of its own.")
-    rows = [p for p in routine.pieces if p.phrase <= len(sheet.phrases)]
+    rows = list(pieces(routine, sheet).values())
     sources = [clips.of(routine, p.clip_id) for p in rows]
     cuts, grid = assembled(sheet, [piece_of(p, c) for p, c in zip(rows, sources, strict=True)])
     parts = [_part(p, c, cut) for p, c, cut in zip(rows, sources, cuts, strict=True)]

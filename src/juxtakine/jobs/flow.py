@@ -77,15 +77,15 @@ def queue(db: Session, clip: Clip, step: Step) -> None:
 
 def _if_stale(db: Session, clip: Clip) -> None:
     wanted = inputs.fingerprint(clip)
-    if wanted is None or wanted == made_from(clip):
+    if wanted is None or is_made(clip, wanted):
         return
     step = Step.COMPARE if clip.role is Role.TAKE else Step.PLACE
     if not jobs.at_work(db, clip, step):  # who is at work looks again when it is done
         queue(db, clip, step)
 
 
-def made_from(clip: Clip) -> str | None:
-    """The fingerprint of what a take's result, or a reference's place, was made from."""
+def is_made(clip: Clip, wanted: str) -> bool:
+    """Whether a take's result, or a reference's place, was made from this fingerprint's inputs."""
     if clip.role is Role.TAKE:
-        return clip.comparison.inputs if clip.comparison else None
-    return clip.placed["inputs"] if clip.placed else None
+        return clips.compared(clip, wanted) is not None
+    return clip.placed is not None and clip.placed["inputs"] == wanted

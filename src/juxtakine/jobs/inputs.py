@@ -21,7 +21,7 @@ from juxtakine.store.models import Clip, Role, Routine, Step
 
 AT_TEMPO = 0.1
 """A reference whose tempo differs by a larger share from the first one's is used where somebody chooses it."""
-COMPARING_VERSION = 26
+COMPARING_VERSION = 27
 """Raised when the same recordings would be told differently."""
 
 
@@ -155,7 +155,7 @@ def _inputs(references: tuple[Shown, ...], own: Clip, music: Clip | None, styles
 
 
 def _compared(sheet: Sheet) -> list[object]:
-    """What of a sheet a comparison depends on: a cue that is written or mended needs no new one."""
+    """What of a sheet a comparison depends on: a name or a cue that is written or mended needs no new one."""
     scored = [
         [
             (m.label, m.score, sorted(m.parts), *(["either"] if m.either else []))
@@ -164,7 +164,7 @@ def _compared(sheet: Sheet) -> list[object]:
         ]
         for p in sheet.phrases
     ]
-    rows = [(p.name, p.counts, p.line, str(p.swing)) for p in sheet.phrases]
+    rows = [(p.counts, p.line, str(p.swing)) for p in sheet.phrases]
     return [rows, scored]
 
 

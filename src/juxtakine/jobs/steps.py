@@ -19,8 +19,8 @@ from juxtakine.media import apart
 from juxtakine.media.clips import ClipError
 from juxtakine.media.sound import wave
 from juxtakine.pipeline.comparison import Align, Heard, Music, Recording, Said, measured
-from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import placed
+from juxtakine.pipeline.result import packed, result_of
 from juxtakine.pipeline.stretches import FAST, Glance
 from juxtakine.settings import settings
 from juxtakine.store import clips
@@ -112,11 +112,14 @@ def compare(clip_id: int, tick: Progress) -> None:
     own = _recording(wanted.own)
     recordings = {shown: _recording(shown.source) for shown in (*wanted.references, *wanted.styles)}
     beside, result, styles = _beside(wanted, own, recordings)
+    made = result_of(result, recordings[beside], own, [style.clip_id for style in styles])
     with session() as db:
-        names = [clips.get(db, style.clip_id).name for style in styles]
-        made = Outcome.of(result, wanted.sheet, recordings[beside], own, names).model_dump_json()
-        row = ComparisonRow(clip_id=clip_id, reference_id=beside.clip_id, inputs=wanted.fingerprint, result=made)
-        db.merge(row)
+        clip = clips.get(db, clip_id)
+        row = ComparisonRow(
+            clip_id=clip_id, reference_id=beside.clip_id, edit=clip.routine.edit, version=inputs.COMPARING_VERSION,
+            inputs=wanted.fingerprint, result=packed(made),
+        )  # fmt: skip
+        clips.keep_comparison(db, clip, row)
     tick(1, 1)
 
 

@@ -8,7 +8,10 @@ from pydantic import Field
 from juxtakine.core.comparing import results as core
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.movement.body import Part
+from juxtakine.core.telling.findings import said
 from juxtakine.pipeline.forms import Error, Form, MaybeSeconds, MaybeShare, MaybeTenths, Seconds, Share
+
+Counts = tuple[core.CountResult, ...]
 
 
 class AlignmentForm(Form):
@@ -96,18 +99,18 @@ class ComparisonForm(Form):
         return cls(
             alignment=AlignmentForm(**vars(c.alignment)),
             mirror=MirrorForm(used=c.mirror.used, whose=c.mirror.whose, certainty=c.mirror.certainty),
-            counts=[_count(r) for r in c.counts],
-            phrases=[_phrase_result(p) for p in c.phrases],
+            counts=[_count(r, c.counts) for r in c.counts],
+            phrases=[_phrase_result(p, c.counts) for p in c.phrases],
             redrill=list(c.redrill),
         )
 
 
-def _count(r: core.CountResult) -> CountForm:
+def _count(r: core.CountResult, every: Counts) -> CountForm:
     return CountForm(
         phrase=r.count.phrase, label=r.count.label, at=to_decimal(r.count.at), hold=r.count.hold,
         reference_s=r.reference_s, take_s=r.take_s, matched_s=r.matched_s,
         timing=TimingForm(**vars(r.timing)), position=_position(r.position),
-        findings=[_finding(f) for f in r.findings],
+        findings=[_finding(f, every) for f in r.findings],
     )  # fmt: skip
 
 
@@ -119,15 +122,15 @@ def _part(p: core.PartResult) -> PartForm:
     return PartForm(error=p.error, unit=p.unit, seen=p.seen, verdict=p.verdict, follows=p.follows)
 
 
-def _finding(f: core.Finding) -> FindingForm:
+def _finding(f: core.Finding, every: Counts) -> FindingForm:
     return FindingForm(
         kind=f.kind, part=f.part, start=to_decimal(f.start), end=to_decimal(f.end), size=f.size, unit=f.unit,
-        certainty=f.certainty, text=f.text,
+        certainty=f.certainty, text=said(f, every),
     )  # fmt: skip
 
 
-def _phrase_result(p: core.PhraseResult) -> PhraseResultForm:
+def _phrase_result(p: core.PhraseResult, every: Counts) -> PhraseResultForm:
     return PhraseResultForm(
         phrase=p.phrase, timing_ms=p.timing_ms, timing_spread_ms=p.timing_spread_ms, held=p.held, need=p.need,
-        kind=p.kind, start_at=to_decimal(Fraction(p.start_at)), findings=[_finding(f) for f in p.findings],
+        kind=p.kind, start_at=to_decimal(Fraction(p.start_at)), findings=[_finding(f, every) for f in p.findings],
     )  # fmt: skip

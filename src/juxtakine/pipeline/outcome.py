@@ -1,18 +1,27 @@
-"""A comparison with all that is said about it: what is stored for a take, and what its screens draw."""
+"""A comparison with all that is said about it: what a take's screens draw."""
 
 from collections.abc import Sequence
 
-from juxtakine.core.comparing import words
-from juxtakine.core.comparing.marks import Marks, Picture, marks
-from juxtakine.core.comparing.results import Comparison, CountResult, Method, PhraseKind, TimingVerdict, Unit
+from juxtakine.core.comparing.marks import Marks
+from juxtakine.core.comparing.results import (
+    Comparison,
+    CountResult,
+    Method,
+    PhraseKind,
+    TimingVerdict,
+    Unit,
+)
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.drilling.loops import Drill, RunIn, drills
-from juxtakine.core.movement.framing import frame_of
-from juxtakine.core.movement.tracks import Track
-from juxtakine.pipeline.comparison import Recording
+from juxtakine.core.telling.remarks import moment, remarks
+from juxtakine.core.telling.rows import row_words, sentence
 from juxtakine.pipeline.comparison_form import ComparisonForm
 from juxtakine.pipeline.forms import Form, Share
+from juxtakine.pipeline.result import Result
+
+HELD_WELL = 0.75
+"""Share of the body that holds from which on a count is drawn as held."""
 
 
 class RowWords(Form):
@@ -56,10 +65,13 @@ class MarksForm(Form):
 
 
 class CountWords(Form):
-    """`timing_sure`: false where a count is ahead or behind by no finding."""
+    """`timing_sure`: false where a count is ahead or behind by no finding. `held_well`: whether so much of the body
+    held that it is drawn as held. `worst`: the part that is off by most of those that are told, in words."""
 
     at: float
     timing_sure: bool
+    held_well: bool
+    worst: str
     remarks: list[RemarkForm]
     moment: MomentForm
     marks: MarksForm
@@ -88,10 +100,6 @@ class FrameForm(Form):
     right: Share
     bottom: Share
 
-    @classmethod
-    def of(cls, track: Track, from_s: float, to_s: float) -> "FrameForm":
-        return cls(**vars(frame_of(track, from_s, to_s)))
-
 
 class Outcome(Form):
     comparison: ComparisonForm
@@ -105,52 +113,48 @@ class Outcome(Form):
     take_frame: FrameForm
 
     @classmethod
-    def of(
-        cls, comparison: Comparison, sheet: Sheet, reference: Recording, take: Recording, styles: Sequence[str] = ()
-    ) -> "Outcome":
-        """Of the recordings that were compared; `styles` names the other references whose style may be right too."""
-        first, last = comparison.counts[0], comparison.counts[-1]
-        pictures = _picture(reference), _picture(take)
-        seen = [marks(c, comparison.mirror, *pictures) for c in comparison.counts]
-        told = words.sentence(comparison, sheet)
+    def of(cls, result: Result, sheet: Sheet, styles: Sequence[str] = ()) -> "Outcome":
+        """`styles` names the other references whose style may be right too."""
+        comparison = result.comparison
+        rows = [_row(comparison, p.phrase) for p in comparison.phrases]
+        told = sentence(comparison, sheet)
         return cls(
             comparison=ComparisonForm.of(comparison),
             strong=told.strong,
             rest=told.rest,
             common_time=_common_time(comparison),
-            rows=[_row(comparison, p.phrase) for p in comparison.phrases],
-            counts=[_count(c, styles, m) for c, m in zip(comparison.counts, seen, strict=True)],
-            drills=[_drill(d, sheet) for d in drills(comparison, sheet)],
-            reference_frame=FrameForm.of(reference.track, first.reference_s, last.reference_s),
-            take_frame=FrameForm.of(take.track, first.take_s, last.take_s),
+            rows=rows,
+            counts=[_count(c, comparison, styles, m) for c, m in zip(comparison.counts, result.marks, strict=True)],
+            drills=[_drill(d, sheet, rows[d.phrase - 1].kind) for d in drills(comparison, sheet)],
+            reference_frame=FrameForm(**vars(result.reference_frame)),
+            take_frame=FrameForm(**vars(result.take_frame)),
         )
 
 
 def _row(comparison: Comparison, phrase: int) -> RowWords:
-    told = words.row_words(comparison, phrase)
+    told = row_words(comparison, phrase)
     state = comparison.phrases[phrase - 1].kind
     return RowWords(phrase=phrase, tallies=told.tallies, kind=told.kind, lines=list(told.lines), state=state)
 
 
-def _picture(recording: Recording) -> Picture:
-    return Picture(recording.movement, recording.track.width, recording.track.height)
-
-
-def _count(c: CountResult, styles: Sequence[str], seen: Marks) -> CountWords:
-    told = [RemarkForm(**vars(r)) for r in words.remarks(c, styles)]
+def _count(c: CountResult, comparison: Comparison, styles: Sequence[str], seen: Marks) -> CountWords:
+    told = [RemarkForm(**vars(r)) for r in remarks(c, comparison.counts, styles)]
     on = c.timing.verdict is TimingVerdict.ON
     sure = on or any(f.unit is Unit.MILLISECONDS for f in (*c.findings, *c.within))
     drawn = {of: [LineForm(**vars(line)) for line in lines] for of, lines in vars(seen).items()}
-    shown = MomentForm(**vars(words.moment(c)))
-    return CountWords(at=to_decimal(c.count.at), timing_sure=sure, remarks=told, moment=shown, marks=MarksForm(**drawn))
+    return CountWords(
+        at=to_decimal(c.count.at), timing_sure=sure, held_well=c.position.held is None or c.position.held >= HELD_WELL,
+        worst=next((f.part.words for f in c.findings if f.part), ""), remarks=told,
+        moment=MomentForm(**vars(moment(c))), marks=MarksForm(**drawn),
+    )  # fmt: skip
 
 
-def _drill(d: Drill, sheet: Sheet) -> DrillForm:
+def _drill(d: Drill, sheet: Sheet, reason: str) -> DrillForm:
     loops = {
         k: LoopForm(run_in=to_decimal(v.run_in), start=to_decimal(v.start), end=to_decimal(v.end))
         for k, v in d.loops.items()
     }
-    return DrillForm(phrase=d.phrase, name=sheet.phrases[d.phrase - 1].name, reason=d.reason, loops=loops)
+    return DrillForm(phrase=d.phrase, name=sheet.phrases[d.phrase - 1].name, reason=reason, loops=loops)
 
 
 def _common_time(comparison: Comparison) -> str:

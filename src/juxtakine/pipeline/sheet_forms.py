@@ -1,9 +1,11 @@
 """Sheet and grid as files and the interface carry them, and their way to and from the core's values."""
 
+from secrets import token_hex
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from juxtakine.core.counting.carried import carried
 from juxtakine.core.counting.dictionary import PatternError, Step, Style, actions_of
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.positions import from_decimal, to_decimal
@@ -77,13 +79,16 @@ class PhraseForm(Form):
     weight: Foot | None = None
     facing: Clock | None = None
     easier: EasierForm | None = None
+    id: str = Field("", pattern="^[0-9a-f]{0,16}$")
 
     def value(self) -> Phrase:
         marks = tuple(m.value() for m in self.marks)
         easier = Easier(self.easier.line, tuple(m.value() for m in self.easier.marks)) if self.easier else None
         facing = None if self.facing is None else from_clock(self.facing)
         swing = from_decimal(self.swing)
-        return Phrase(self.name, self.counts, self.line, swing, marks, self.section, self.weight, facing, easier)
+        return Phrase(
+            self.name, self.counts, self.line, swing, marks, self.section, self.weight, facing, easier, self.id
+        )  # fmt: skip
 
     @classmethod
     def of(cls, p: Phrase) -> "PhraseForm":
@@ -91,7 +96,7 @@ class PhraseForm(Form):
         return cls(
             name=p.name, counts=p.counts, line=p.line, swing=to_decimal(p.swing), section=p.section, weight=p.weight,
             marks=[MarkForm.of(m) for m in p.marks], facing=None if p.facing is None else to_clock(p.facing),
-            easier=easier,
+            easier=easier, id=p.id,
         )  # fmt: skip
 
 
@@ -156,6 +161,21 @@ class SheetForm(Form):
                 "ones": [to_decimal(one) for one in written.ones],
             }
         )  # fmt: skip
+
+    def identified(self, before: "SheetForm") -> "SheetForm":
+        """With an id for every row: a row without one (typed anew, or come from a file that holds none) that is still
+        found in the sheet `before` has the one that it had there."""
+        were, now = (tuple(p.value() for p in form.phrases) for form in (before, self))
+        found = {place: were[was].id for was, place in carried(were, now).items()}
+        own = [p.id if p.id not in {q.id for q in now[:i]} else "" for i, p in enumerate(now)]
+        used = {*own}
+        ids = []
+        for place, said in enumerate(own):
+            known = found.get(place, "")
+            ids.append(said or (known if known not in used else "") or token_hex(4))
+            used.add(ids[-1])
+        rows = [p.model_copy(update={"id": i}) for p, i in zip(self.phrases, ids, strict=True)]
+        return self.model_copy(update={"phrases": rows})
 
     @classmethod
     def of(cls, sheet: Sheet) -> "SheetForm":

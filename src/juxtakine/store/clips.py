@@ -3,8 +3,11 @@
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step
+from juxtakine.store.models import Clip, ComparisonRow, Job, JobState, Role, Routine, Step
 from juxtakine.store.routines import Missing
+
+MOST_KEPT = 40
+"""Comparisons of a take: of a routine that is edited again and again the newest are enough."""
 
 
 def get(db: Session, clip_id: int) -> Clip:
@@ -49,3 +52,19 @@ def last_job(clip: Clip, step: Step | None = None) -> Job | None:
 
 def has_done(clip: Clip, step: Step) -> bool:
     return any(j.step is step and j.state is JobState.DONE for j in clip.jobs)
+
+
+def compared(clip: Clip, inputs: str) -> ComparisonRow | None:
+    """What came of exactly these inputs."""
+    return next((c for c in clip.comparisons if c.inputs == inputs), None)
+
+
+def keep_comparison(db: Session, clip: Clip, made: ComparisonRow) -> None:
+    """Beside the older ones, of which the oldest go; in the place of one from the same inputs."""
+    same = compared(clip, made.inputs)
+    for gone in (*([same] if same else []), *clip.comparisons[: -(MOST_KEPT - 1)]):
+        db.delete(gone)
+    db.flush()
+    db.add(made)
+    db.flush()
+    db.expire(clip, ["comparisons"])

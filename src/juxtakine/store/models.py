@@ -5,7 +5,7 @@ from enum import StrEnum
 from typing import Any
 
 from sqlalchemy import JSON, Enum, ForeignKey, String, Text, UniqueConstraint
-from sqlalchemy.dialects.mysql import DATETIME, MEDIUMTEXT
+from sqlalchemy.dialects.mysql import DATETIME, MEDIUMBLOB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 Moment = DATETIME(fsp=6)
@@ -72,7 +72,7 @@ class Routine(Base):
     clips: Mapped[list["Clip"]] = relationship(
         back_populates="routine", cascade="all, delete-orphan", order_by="(Clip.role, Clip.number)"
     )
-    pieces: Mapped[list["Piece"]] = relationship(cascade="all, delete-orphan", order_by="Piece.phrase")
+    pieces: Mapped[list["Piece"]] = relationship(cascade="all, delete-orphan", order_by="Piece.row_id")
     edits: Mapped[list["Edit"]] = relationship(cascade="all, delete-orphan", order_by="Edit.number")
 
 
@@ -90,12 +90,12 @@ class Edit(Base):
 
 
 class Piece(Base):
-    """Where one phrase of the sheet is danced in a clip: seconds of its 1 and of the 1 after it. `flipped`: there the
-    picture has to be turned over, left for right, to be like the others."""
+    """Where one row of the sheet, by its id, is danced in a clip: seconds of its 1 and of the 1 after it. `flipped`:
+    there the picture has to be turned over, left for right, to be like the others."""
 
     __tablename__ = "piece"
     routine_id: Mapped[int] = mapped_column(ForeignKey("routine.id", ondelete="CASCADE"), primary_key=True)
-    phrase: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    row_id: Mapped[str] = mapped_column(String(24), primary_key=True)
     clip_id: Mapped[int] = mapped_column(ForeignKey("clip.id", ondelete="CASCADE"))
     first_s: Mapped[float]
     next_s: Mapped[float]
@@ -144,8 +144,8 @@ class Clip(Base):
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)
     routine: Mapped[Routine] = relationship(back_populates="clips")
     jobs: Mapped[list["Job"]] = relationship(cascade="all, delete-orphan", order_by="Job.id")
-    comparison: Mapped["ComparisonRow | None"] = relationship(
-        cascade="all, delete-orphan", foreign_keys="ComparisonRow.clip_id"
+    comparisons: Mapped[list["ComparisonRow"]] = relationship(
+        cascade="all, delete-orphan", foreign_keys="ComparisonRow.clip_id", order_by="ComparisonRow.id"
     )
 
     @property
@@ -172,11 +172,16 @@ class Job(Base):
 
 
 class ComparisonRow(Base):
-    """A take's result, the reference that it is beside, and the fingerprint of everything that it was made from."""
+    """What came of a take beside a reference, by the routine's edit `edit` and by the method's `version`; `inputs` is
+    the fingerprint of everything that it was made from. Older ones stay."""
 
     __tablename__ = "comparison"
-    clip_id: Mapped[int] = mapped_column(ForeignKey("clip.id", ondelete="CASCADE"), primary_key=True)
+    __table_args__ = (UniqueConstraint("clip_id", "inputs"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    clip_id: Mapped[int] = mapped_column(ForeignKey("clip.id", ondelete="CASCADE"))
     reference_id: Mapped[int | None] = mapped_column(ForeignKey("clip.id", ondelete="SET NULL"))
+    edit: Mapped[int]
+    version: Mapped[int]
     inputs: Mapped[str] = mapped_column(String(64))
-    result: Mapped[str] = mapped_column(MEDIUMTEXT)
+    result: Mapped[bytes] = mapped_column(MEDIUMBLOB, deferred=True)
     made_at: Mapped[datetime] = mapped_column(Moment, default=now)

@@ -1,6 +1,5 @@
 """Routines and the edits of their sheets."""
 
-from collections.abc import Mapping
 from typing import Any
 
 from sqlalchemy import delete, select
@@ -100,26 +99,12 @@ def takes(routine: Routine) -> list[Clip]:
 
 
 def keep_piece(db: Session, routine: Routine, piece: Piece) -> None:
-    """In the place of the one that its phrase had before."""
+    """In the place of the one that its row had before."""
     db.merge(piece)
     db.flush()
     db.expire(routine, ["pieces"])
 
 
-def carry_pieces(db: Session, routine: Routine, to: Mapping[int, int]) -> None:
-    """The pieces of phrases that have another number now; of those that are gone, they go."""
-    kept = [
-        Piece(phrase=to[p.phrase], routine_id=routine.id, clip_id=p.clip_id, first_s=p.first_s, next_s=p.next_s,
-              flipped=p.flipped)
-        for p in routine.pieces
-        if p.phrase in to
-    ]  # fmt: skip
-    db.execute(delete(Piece).where(Piece.routine_id == routine.id))
-    db.add_all(kept)
-    db.flush()
-    db.expire(routine, ["pieces"])
-
-
-def drop_piece(db: Session, routine: Routine, phrase: int) -> None:
-    db.execute(delete(Piece).where(Piece.routine_id == routine.id, Piece.phrase == phrase))
+def drop_piece(db: Session, routine: Routine, row_id: str) -> None:
+    db.execute(delete(Piece).where(Piece.routine_id == routine.id, Piece.row_id == row_id))
     db.expire(routine, ["pieces"])

@@ -41,7 +41,7 @@ def _row(
     phrase = row.phrase
     headed = row.first and (written.order.strip() or len(section_names(written)) > 1)
     return s.RowView(
-        number=number, name=phrase.name, counts=phrase.counts, line=phrase.line, start=start,
+        id=phrase.id, number=number, name=phrase.name, counts=phrase.counts, line=phrase.line, start=start,
         cells=line_cells(phrase, start, states),
         begins_s=float(grid.seconds(start)) - start_s if grid else None,
         written=row.written, repetition=row.number, again=_again(row, written), heading=str(row.repetition) if headed

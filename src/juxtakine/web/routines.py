@@ -116,10 +116,11 @@ async def add_reference(request: Request, routine_id: int, name: str) -> s.Uploa
 def keep_piece(db: Db, routine: Held, row: int, said: s.PieceSaid) -> s.RoutineView:
     """Where a row is danced in a clip, for a reference that is put together."""
     clip = clips.of(routine, said.clip)
-    if not 1 <= row <= len(SheetForm.model_validate(routines.current(routine).sheet).value().phrases):
-        raise Refused(f"The sheet has no row {row}.", 422)
     first, after = clip.start_s + said.first_s, clip.start_s + min(said.next_s, clip.duration_s)
-    piece = Piece(routine_id=routine.id, phrase=row, clip_id=clip.id, first_s=first, next_s=after, flipped=said.flipped)
+    piece = Piece(
+        routine_id=routine.id, row_id=_id_of(routine, row), clip_id=clip.id, first_s=first, next_s=after,
+        flipped=said.flipped,
+    )  # fmt: skip
     try:
         assembly.piece_of(piece, clip)
     except PieceError as error:
@@ -130,8 +131,16 @@ def keep_piece(db: Db, routine: Held, row: int, said: s.PieceSaid) -> s.RoutineV
 
 @router.delete("/routines/{routine_id}/pieces/{row}")
 def drop_piece(db: Db, routine: Held, row: int) -> s.RoutineView:
-    routines.drop_piece(db, routine, row)
+    routines.drop_piece(db, routine, _id_of(routine, row))
     return views.routine(routine)
+
+
+def _id_of(routine: Routine, row: int) -> str:
+    """Of a row as it is danced. Raises Refused."""
+    phrases = SheetForm.model_validate(routines.current(routine).sheet).value().phrases
+    if not 1 <= row <= len(phrases):
+        raise Refused(f"The sheet has no row {row}.", 422)
+    return phrases[row - 1].id
 
 
 @router.post("/routines/{routine_id}/assemble")
@@ -170,10 +179,10 @@ def readable(sheet: SheetForm) -> None:
 
 
 def keep_sheet(db: Session, routine: Routine, sheet: SheetForm) -> s.RoutineView:
-    form, before = sheet.model_dump(mode="json"), routines.current(routine)
+    before = routines.current(routine)
+    form = sheet.identified(SheetForm.model_validate(before.sheet)).model_dump(mode="json")
     if form != before.sheet:
         intake.keep_edit(db, routine, form, before.grid)
-        assembly.carry(db, routine, before.sheet)
         flow.compare_all(db, routine)
     return views.routine(routine)
 
@@ -189,9 +198,7 @@ def redo(db: Db, routine: Held) -> s.RoutineView:
 
 
 def _step(db: Session, routine: Routine, by: int) -> s.RoutineView:
-    before = routines.current(routine).sheet
     if intake.step(db, routine, by):
-        assembly.carry(db, routine, before)
         flow.compare_all(db, routine)
         if first := routines.reference(routine):
             flow.begin(db, first)  # what was replaced for long may be measured otherwise by now

@@ -169,7 +169,7 @@ def renumber(db: Db, routine: Held, said: s.Renumber) -> s.RoutineView:
         grid = grid and GridForm.of(inputs.grid_of(grid).repaced(by)).model_dump(mode="json")
     elif said.at is not None:
         written = renumbered(written, said.at)
-    changed = form.rewritten(written)
+    changed = form.rewritten(written).identified(form)
     readable(changed)
     intake.keep_edit(db, routine, changed.model_dump(mode="json"), grid)
     flow.compare_all(db, routine)

@@ -1,12 +1,15 @@
 """From what is stored to what is shown."""
 
+import json
+from functools import lru_cache
+
 import numpy as np
 
 from juxtakine.core.comparing.results import PhraseKind
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Sheet, SheetProblem, check, expand
-from juxtakine.core.counting.structure import eights, problems, section_names
+from juxtakine.core.counting.structure import by_timing, eights, problems, section_names
 from juxtakine.core.movement.tracks import Network
 from juxtakine.jobs import assembly, flow, inputs, mending
 from juxtakine.jobs.places import media
@@ -16,10 +19,11 @@ from juxtakine.pipeline.comparison_form import ComparisonForm
 from juxtakine.pipeline.forms import MOST_TOLD
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.placing import PlacedForm, how_sure, words
+from juxtakine.pipeline.result import as_written, unpacked
 from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.settings import settings
 from juxtakine.store import clips, routines
-from juxtakine.store.models import Clip, Job, JobState, Piece, Role, Routine, Step, now
+from juxtakine.store.models import Clip, ComparisonRow, Job, JobState, Piece, Role, Routine, Step, now
 from juxtakine.web import counting, watching
 from juxtakine.web import schemas as s
 
@@ -55,7 +59,7 @@ def routine(found: Routine) -> s.RoutineView:
         coming=clip(to_come) if (to_come := routines.coming(found)) else None,
         former=[clip(c) for c in routines.former(found)],
         others=[_other(c, sheet) for c in routines.others(found)],
-        pieces=[_piece(p, found, sheet) for p in found.pieces if p.phrase <= len(sheet.phrases)],
+        pieces=[_piece(n, p, found, sheet) for n, p in assembly.pieces(found, sheet).items()],
         missing=assembly.missing(found, sheet),
         music=heard.id if (heard := inputs.music_of(found)) else None,
         takes=[clip(c) for c in routines.takes(found)],
@@ -64,14 +68,14 @@ def routine(found: Routine) -> s.RoutineView:
     )  # fmt: skip
 
 
-def _piece(piece: Piece, found: Routine, sheet: Sheet) -> s.PieceView:
+def _piece(row: int, piece: Piece, found: Routine, sheet: Sheet) -> s.PieceView:
     start = clips.of(found, piece.clip_id).start_s
     first, after = piece.first_s - start, piece.next_s - start
-    bpm = 60 * sheet.phrases[piece.phrase - 1].counts / (after - first)
+    bpm = 60 * sheet.phrases[row - 1].counts / (after - first)
     ends = " to ".join(f"{int(t // 60)}:{t % 60:04.1f}" for t in (first, after))
     turned = ", turned over" if piece.flipped else ""
     return s.PieceView(
-        row=piece.phrase, clip=piece.clip_id, first_s=first, next_s=after, flipped=piece.flipped,
+        row=row, clip=piece.clip_id, first_s=first, next_s=after, flipped=piece.flipped,
         said=f"{ends}, at {bpm:.0f}{turned}",
     )  # fmt: skip
 
@@ -157,7 +161,7 @@ def _card(found: Routine) -> s.RoutineCard:
     sheet = SheetForm.model_validate(edit.sheet).value()
     grid = inputs.grid_of(edit.grid) if edit.grid else None
     takes = routines.takes(found)
-    told_of = ((t, _outcome(t)) for t in reversed(takes) if t.comparison)
+    told_of = ((t, _outcome(t, made)) for t in reversed(takes) if (made := _compared(t)))
     last, outcome = next(((t, made) for t, made in told_of if made), (None, None))
     told = {w.phrase: w for w in outcome.rows} if outcome else {}
     rows = [
@@ -193,12 +197,13 @@ def _next(
 
 
 def take_result(take: Clip) -> s.TakeResult:
-    """The take's result, and whether it is still that of the sheet and grid as they are now."""
-    view, waiting, outcome = clip(take), inputs.why_not(take), _outcome(take)
+    """The take's result, as long as it is that of the sheet and grid as they are now."""
+    view, waiting, made = clip(take), inputs.why_not(take), _compared(take)
+    outcome = _outcome(take, made) if made else None
     if waiting is None and outcome is None:
         failed = clips.last_job(take, Step.COMPARE)
         waiting = failed.error if failed and failed.state is JobState.FAILED else "Being compared."
-    beside = take.comparison.reference_id if take.comparison and outcome else None
+    beside = made.reference_id if made and outcome else None
     reference = clips.of(take.routine, beside) if beside else routines.reference(take.routine)
     laid = clock(outcome.comparison, reference.start_s, take.start_s) if outcome and reference else []
     return s.TakeResult(
@@ -208,10 +213,26 @@ def take_result(take: Clip) -> s.TakeResult:
     )  # fmt: skip
 
 
-def _outcome(take: Clip) -> Outcome | None:
-    """What was made from sheet, grid and recordings as they are now; what is out of date is not shown."""
-    made = take.comparison
-    return Outcome.model_validate_json(made.result) if made and made.inputs == inputs.fingerprint(take) else None
+def _compared(take: Clip) -> ComparisonRow | None:
+    """What came of sheet, grid and recordings as they are now; what is out of date is not shown."""
+    wanted = inputs.fingerprint(take)
+    return clips.compared(take, wanted) if wanted else None
+
+
+def _outcome(take: Clip, made: ComparisonRow) -> Outcome | None:
+    names = tuple((c.id, c.name) for c in take.routine.clips)
+    return _told(made.result, json.dumps(routines.current(take.routine).sheet), take.small, names)
+
+
+@lru_cache(maxsize=64)
+def _told(result: bytes, form: str, small: bool, names: tuple[tuple[int, str], ...]) -> Outcome | None:
+    """It takes a moment, and every look at a screen asks for it."""
+    kept = unpacked(result)
+    if kept is None:
+        return None
+    sheet, called = SheetForm.model_validate_json(form).value(), dict(names)
+    told = as_written(kept, by_timing(sheet) if small else sheet)
+    return Outcome.of(told, sheet, [called.get(i, "a clip that is gone") for i in kept.styles])
 
 
 def clock(result: ComparisonForm, reference_start: float, take_start: float) -> list[s.ClockAnchor]:

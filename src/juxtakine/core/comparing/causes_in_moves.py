@@ -14,12 +14,10 @@ from juxtakine.core.comparing.evidence import (
     Explains,
     chance,
     everything,
-    from_to,
     is_told,
     of_stretch,
     of_time,
     runs,
-    span,
 )
 from juxtakine.core.comparing.results import CountResult, FindingKind, PartResult, Unit
 from juxtakine.core.movement.body import ARMS, Part
@@ -70,8 +68,7 @@ def other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
         run = results[rows[0] : rows[-1] + 1]
         if e.mirrored_deg[rows].sum() < NEARER * e.plain_deg[rows].sum():
             sure = chance(float(speaks[rows].sum()), 2.5, 3.0)
-            text = f"danced to the other side {from_to(run)}"
-            yield of_stretch(FindingKind.WRONG_SIDE, run, 0.0, None, sure, text), everything
+            yield of_stretch(FindingKind.WRONG_SIDE, run, 0.0, None, sure), everything
 
 
 def _most(values: Sequence[float]) -> slice:
@@ -93,7 +90,7 @@ def missing(results: Sequence[CountResult], e: Evidence) -> Causes:
         elsewhere = e.plain_deg[i] > ELSEWHERE_DEG or sum(f.part is not None for f in r.findings) >= ELSEWHERE_PARTS
         if share < STANDS and elsewhere:
             sure = chance(STANDS - share, 0.0, 30.0)
-            yield of_stretch(FindingKind.MISSING, [r], 0.0, None, sure, "this move is missing"), everything
+            yield of_stretch(FindingKind.MISSING, [r], 0.0, None, sure), everything
 
 
 def _comes(r: CountResult, to_next: float) -> bool:
@@ -112,7 +109,7 @@ def extra(results: Sequence[CountResult], e: Evidence) -> Causes:
         times = float(e.own_least[i] / max(e.motion[i], 1.0))
         if times > STIRS:
             sure = chance(times, STIRS + 1, 0.8)
-            yield of_stretch(FindingKind.EXTRA, [r], 0.0, None, sure, "a move in the hold"), everything
+            yield of_stretch(FindingKind.EXTRA, [r], 0.0, None, sure), everything
 
 
 def turns(results: Sequence[CountResult], e: Evidence) -> Causes:
@@ -126,8 +123,7 @@ def turns(results: Sequence[CountResult], e: Evidence) -> Causes:
         se = float(np.median([_facing(r).se for r in run])) / len(run) ** 0.5
         sign = np.sign(_facing(run[0]).error or 0.0)
         sure = chance((size - TURNED_DEG / 2) / se, 2.0, 1.5)
-        text = f"turned too {'little' if sign < 0 else 'far'} by {size:.0f}° from {span(run)}"
-        yield of_stretch(FindingKind.TURN, run, float(sign * size), Unit.DEGREES, sure, text), lambda f: not of_time(f)
+        yield of_stretch(FindingKind.TURN, run, float(sign * size), Unit.DEGREES, sure), lambda f: not of_time(f)
 
 
 def _facing(r: CountResult) -> PartResult:
@@ -141,8 +137,7 @@ def cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
         share = size / _usual_way([other for n, (other, _) in e.ranges.items() if n != phrase])
         if rows and share < CUT_OFF and se < OTHERWISE and not any(f.kind in LOST for r in rows for f in r.findings):
             sure = chance((1 - share) / se, EVEN_SMALLER, STEEPNESS)
-            text = f"the arms go {share:.0%} of their way"
-            made = of_stretch(FindingKind.RANGE, rows, share, Unit.RATIO, sure, text)
+            made = of_stretch(FindingKind.RANGE, rows, share, Unit.RATIO, sure)
             yield made, _of_arms_by((1 - share + se) * LONGEST_WAY_DEG)
 
 

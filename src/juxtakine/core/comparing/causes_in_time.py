@@ -5,7 +5,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from juxtakine.core.comparing.evidence import Causes, Evidence, chance, is_told, of_stretch, of_time, runs, span
+from juxtakine.core.comparing.evidence import Causes, Evidence, chance, is_told, of_stretch, of_time, runs
 from juxtakine.core.comparing.findings import ON_MS
 from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Unit
 from juxtakine.core.movement.tracks import Floats
@@ -22,8 +22,6 @@ DRIFTS_BY_MS, LINE_SHARE = 90.0, 0.6
 NOT_ALONE = 1 / 4
 """The second latest count of a drift is at least so late, of the latest: or else that is one late count."""
 LEFT_EARLY_MS = 80.0
-WHOLE = 0.2
-"""So near to whole counts a slip is said to be so many."""
 
 
 def slips_and_drifts(results: Sequence[CountResult], e: Evidence) -> Causes:
@@ -49,8 +47,7 @@ def left_early(results: Sequence[CountResult], e: Evidence) -> Causes:
         if is_told(after):
             continue
         sure = chance((-error - ON_MS) / se, 1.0, 1.5)
-        text = f"the hold is left {-error:.0f} ms early"
-        yield of_stretch(FindingKind.LEFT_HOLD_EARLY, [hold, after], error, Unit.MILLISECONDS, sure, text), of_time
+        yield of_stretch(FindingKind.LEFT_HOLD_EARLY, [hold, after], error, Unit.MILLISECONDS, sure), of_time
 
 
 def _drift(run: list[CountResult], sign: int) -> Finding | None:
@@ -61,9 +58,8 @@ def _drift(run: list[CountResult], sign: int) -> Finding | None:
     grows, scatter = _line(run, errors)
     if not _follows(grows, scatter, errors) or np.sort(errors)[-2] < errors.max() * NOT_ALONE:
         return None
-    text = f"drifts {'behind' if sign > 0 else 'ahead'} from {span(run)}, by {errors[-1]:.0f} ms"
     sure = chance(grows / max(scatter, 10.0), 3.0, 1.2)
-    return of_stretch(FindingKind.DRIFT, run, sign * float(errors[-1]), Unit.MILLISECONDS, sure, text)
+    return of_stretch(FindingKind.DRIFT, run, sign * float(errors[-1]), Unit.MILLISECONDS, sure)
 
 
 def _slip(run: list[CountResult], sign: int) -> Finding | None:
@@ -80,17 +76,8 @@ def _slip(run: list[CountResult], sign: int) -> Finding | None:
         return None
     size, se = float(np.median(tail)), float(np.median([r.timing.se_ms or 1.0 for r in run]))
     sure = chance((size - ON_MS) / se * len(tail) ** 0.5, 2.0, 1.0)
-    text = f"slips {'' if sign > 0 else 'ahead '}by {_in_counts(run, size)}, from {run[0].count.label} on"
-    return of_stretch(FindingKind.SLIP, run, sign * size, Unit.MILLISECONDS, sure, text)
-
-
-def _in_counts(run: Sequence[CountResult], size_ms: float) -> str:
-    """ "190 ms", or "a count, 545 ms" where it is whole ones."""
-    counts = abs(float(np.median([r.timing.error_counts or 0.0 for r in run])))
-    whole = round(counts)
-    if not whole or abs(counts - whole) > WHOLE:
-        return f"{size_ms:.0f} ms"
-    return f"{'a count' if whole == 1 else f'{whole} counts'}, {size_ms:.0f} ms"
+    counts = float(np.median([r.timing.error_counts or 0.0 for r in run]))
+    return of_stretch(FindingKind.SLIP, run, sign * size, Unit.MILLISECONDS, sure, counts)
 
 
 def _goes_on_growing(run: Sequence[CountResult], errors: Floats) -> bool:

@@ -69,17 +69,8 @@ def is_told(r: CountResult) -> bool:
     return any(f.kind in STRETCHES for f in (*r.findings, *r.within))
 
 
-def from_to(run: Sequence[CountResult]) -> str:
-    """ "from 3 & to 6", "on 7"."""
-    return f"from {span(run)}" if len(run) > 1 else f"on {run[0].count.label}"
-
-
-def span(run: Sequence[CountResult]) -> str:
-    """ "3 & to 6"."""
-    return f"{run[0].count.label} to {run[-1].count.label}"
-
-
 def of_stretch(
-    kind: FindingKind, run: Sequence[CountResult], size: float, unit: Unit | None, sure: float, text: str
-) -> Finding:
-    return Finding(kind, None, run[0].count.at, run[-1].count.at, size, unit, sure, text)
+    kind: FindingKind, run: Sequence[CountResult], size: float, unit: Unit | None, sure: float,
+    counts: float | None = None,
+) -> Finding:  # fmt: skip
+    return Finding(kind, None, run[0].count.at, run[-1].count.at, size, unit, sure, counts)

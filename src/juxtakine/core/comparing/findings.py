@@ -1,4 +1,4 @@
-"""Findings: what is told of a count, in words, with its size and how sure it is."""
+"""Findings: what is told of a count, with its size and how sure it is."""
 
 from juxtakine.core.comparing.chances import certainty, is_told
 from juxtakine.core.comparing.results import (
@@ -29,10 +29,6 @@ _KINDS = {
     Part.SPREAD: FindingKind.SPREAD,
     Part.FACING: FindingKind.FACING,
 }
-_NAMES = {Part.LEVEL: "hips", Part.SPREAD: "feet", Part.FACING: "body"}
-_OR_ELSE = {Part.FACING: ", or the head alone", Part.HEAD: ", or the body with it"}
-RATHER = 0.95
-"""Below such a chance that it is the one of two, the other one is told as well."""
 
 
 def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
@@ -65,31 +61,12 @@ def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:
         return ()
     error = timing.error_ms or 0.0
     kind = FindingKind.LATE if error > 0 else FindingKind.EARLY
-    text = f"{abs(error):.0f} ms {timing.verdict.value} ({abs(timing.error_counts or 0):.2f} of a count)"
     sure = chance_off(error, timing.se_ms or 1.0, 1.0 if timing.misfit is None else timing.misfit)
-    return (Finding(kind, None, count.at, count.at, error, Unit.MILLISECONDS, sure, text),)
+    return (Finding(kind, None, count.at, count.at, error, Unit.MILLISECONDS, sure, timing.error_counts),)
 
 
 def _of_part(count: SheetCount, part: Part, result: PartResult) -> Finding:
     return Finding(
         _KINDS.get(part, FindingKind.LIMB), part, count.at, count.at, result.error or 0.0, result.unit,
-        certainty(result, part), part_text(part, result),
+        certainty(result, part),
     )  # fmt: skip
-
-
-def name_of(part: Part) -> str:
-    """As it is spoken of: hips, feet and body for level, spread and facing."""
-    return _NAMES.get(part, part.words)
-
-
-def part_text(part: Part, result: PartResult) -> str:
-    """ "left upper arm 31° too low"; empty where the part was not seen."""
-    if result.error is None:
-        return ""
-    size = f"{abs(result.error):.0f}°" if result.unit is Unit.DEGREES else f"{abs(result.error):.2f} leg lengths"
-    if part is Part.TORSO:
-        return f"torso {result.words} by {size}"
-    other = _OR_ELSE.get(part, "") if result.rather < RATHER else ""
-    if part is Part.FACING:
-        return f"{result.words} by {size}{other}"
-    return f"{name_of(part)} {size} {result.words}{other}"

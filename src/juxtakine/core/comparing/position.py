@@ -16,7 +16,7 @@ from juxtakine.core.comparing.carrying import against, along_with_trunk, angle, 
 from juxtakine.core.comparing.chances import certainty, is_told, passes
 from juxtakine.core.comparing.noise import standard_errors
 from juxtakine.core.comparing.poses import Poses, meant, poses_of, segment, turned
-from juxtakine.core.comparing.results import LAYER_OF, SURE, PartResult, Position, PositionVerdict, Unit
+from juxtakine.core.comparing.results import LAYER_OF, SURE, PartResult, Position, PositionVerdict, Unit, Way
 from juxtakine.core.comparing.view import View
 from juxtakine.core.counting.sheets import Score, SheetCount
 from juxtakine.core.movement.body import ARMS, PARENT, Part
@@ -52,11 +52,11 @@ SHORT = 0.5
 
 @dataclass(frozen=True)
 class PartErrors:
-    """One part over all counts: (k,) signed errors, share of frames seen, and the words for each."""
+    """One part over all counts: (k,) signed errors, share of frames seen, and which way each is off."""
 
     error: Floats
     seen: Floats
-    words: list[str]
+    ways: list[Way]
     as_one: Bools | None = None
     """(k,) where it is told by what it carries as well."""
     rather: Floats | None = None
@@ -117,10 +117,10 @@ def _by_turning(
 
 
 def measured_of(part: Part, poses: Poses) -> PartErrors:
-    """How far the student's part is from the instructor's, with its sign and in words."""
+    """How far the student's part is from the instructor's, with its sign and which way."""
     if part in (Part.LEVEL, Part.SPREAD):
         want, got = poses.flat[part]
-        low, high = ("too low", "too high") if part is Part.LEVEL else ("too narrow", "too wide")
+        low, high = (Way.LOW, Way.HIGH) if part is Part.LEVEL else (Way.NARROW, Way.WIDE)
         return PartErrors(got - want, poses.seen[part], [low if e < 0 else high for e in got - want])
     if part is Part.FACING:
         return _facing(*poses.flat[part], poses.seen[part])
@@ -133,7 +133,7 @@ def measured_of(part: Part, poses: Poses) -> PartErrors:
 
 
 def _torso(lean: Floats, seen: Floats) -> PartErrors:
-    return PartErrors(lean, seen, [f"leans {'left' if e > 0 else 'right'}" for e in lean])
+    return PartErrors(lean, seen, [Way.LEFT if e > 0 else Way.RIGHT for e in lean])
 
 
 def _lift(v: Floats) -> Floats:
@@ -147,24 +147,22 @@ def _limb(part: Part, want: Floats, got: Floats, poses: Poses) -> PartErrors:
     main = np.abs(lift) >= 0.5 * size
     if part in UPPER:
         error = np.where(main & (lift < 0), -size, size) / SHOWN
-        return PartErrors(error, poses.seen[part], _limb_words(part, main, lift, want, got))
+        return PartErrors(error, poses.seen[part], _limb_ways(part, main, lift, want, got))
     parent_want, parent_got = segment(poses, PARENT[part])
     bend = np.abs(turned(parent_got, got)) - np.abs(turned(parent_want, want))
     bent = np.abs(bend) >= 0.5 * size
     error = np.where(bent & (bend < 0), -size, size) / SHOWN
-    plain = _limb_words(part, main, lift, want, got)
-    words = [
-        ("not bent enough" if b < 0 else "too bent") if k else w for k, b, w in zip(bent, bend, plain, strict=True)
-    ]
-    return PartErrors(error, poses.seen[part], words)
+    plain = _limb_ways(part, main, lift, want, got)
+    ways = [(Way.STRAIGHT if b < 0 else Way.BENT) if k else w for k, b, w in zip(bent, bend, plain, strict=True)]
+    return PartErrors(error, poses.seen[part], ways)
 
 
-def _limb_words(part: Part, main: Bools, lift: Floats, want: Floats, got: Floats) -> list[str]:
-    """Too low or too high; at the same height, too far out or in (away from or towards the body's middle)."""
+def _limb_ways(part: Part, main: Bools, lift: Floats, want: Floats, got: Floats) -> list[Way]:
+    """Low or high; at the same height, out or in."""
     outward = 1 if part.startswith("left") else -1
     out = (got[:, 0] - want[:, 0]) * outward
     return [
-        ("too low" if up < 0 else "too high") if m else ("too far out" if o > 0 else "too far in")
+        (Way.LOW if up < 0 else Way.HIGH) if m else (Way.OUT if o > 0 else Way.IN)
         for m, up, o in zip(main, lift, out, strict=True)
     ]
 
@@ -175,9 +173,9 @@ def _head(want: Floats, got: Floats, up: Floats, seen: Floats) -> PartErrors:
     across = wrapped(got - want)
     sideways = np.abs(across) >= np.abs(up)
     main, size = np.where(sideways, across, up), np.hypot(across, up)
-    names = [("left", "right") if s else ("up", "down") for s in sideways]
-    words = [f"too far {n[0] if m > 0 else n[1]}" for n, m in zip(names, main, strict=True)]
-    return PartErrors(np.where(main > 0, size, -size), seen, words)
+    pairs = [(Way.LEFT, Way.RIGHT) if s else (Way.UP, Way.DOWN) for s in sideways]
+    ways = [more if m > 0 else less for (more, less), m in zip(pairs, main, strict=True)]
+    return PartErrors(np.where(main > 0, size, -size), seen, ways)
 
 
 def _facing(want: Floats, got: Floats, seen: Floats) -> PartErrors:
@@ -185,11 +183,11 @@ def _facing(want: Floats, got: Floats, seen: Floats) -> PartErrors:
     more = wrapped(got - want)
     turns = np.abs(want) > TURNED_DEG
     error = np.where(turns, more * np.sign(want), more)
-    words = [
-        ("turned too little" if e < 0 else "turned too far") if t else f"turned to the {'left' if e > 0 else 'right'}"
+    ways = [
+        (Way.LITTLE if e < 0 else Way.FAR) if t else (Way.LEFT if e > 0 else Way.RIGHT)
         for e, t in zip(error, turns, strict=True)
     ]
-    return PartErrors(error, seen, words)
+    return PartErrors(error, seen, ways)
 
 
 def _with_arms(torso: PartErrors, known: dict[Part, Floats], poses: Poses) -> tuple[PartErrors, Floats]:
@@ -228,10 +226,10 @@ def _as_one(
     if part in ARMS:
         upper_se, lower_se = upper_se * (1 + against(upper, lower)), lower_se * (1 + against(lower, upper))
     told, own = _limb(parent, upper_want, upper_want + SHOWN * one.difference, poses), measured[parent]
-    words = [w if t else o for t, w, o in zip(one.told, told.words, own.words, strict=True)]
+    ways = [w if t else o for t, w, o in zip(one.told, told.ways, own.ways, strict=True)]
     error = np.where(one.told, told.error, own.error)
     return (
-        PartErrors(error, own.seen, words, one.told),
+        PartErrors(error, own.seen, ways, one.told),
         np.where(one.told, one.standard_error, upper_se),
         lower_se,
         one.carried,
@@ -274,10 +272,10 @@ def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartR
     rather = m.rather if m.rather is not None else np.ones(len(known))
     rows = (known, m.error, m.seen, rank, se, tolerance, one, rather, there, *meant.T)
     return [
-        PartResult(error, unit, share, _RANK[r], se_, limit, words, None, (x, y) if t else None, False, both, likelier)
+        PartResult(error, unit, share, _RANK[r], se_, limit, way, None, (x, y) if t else None, False, both, likelier)
         if k else PartResult(None, unit, share, PositionVerdict.NOT_SEEN, least, least)
-        for k, error, share, r, se_, limit, both, likelier, t, x, y, words
-        in zip(*(a.tolist() for a in rows), m.words, strict=True)
+        for k, error, share, r, se_, limit, both, likelier, t, x, y, way
+        in zip(*(a.tolist() for a in rows), m.ways, strict=True)
     ]  # fmt: skip
 
 

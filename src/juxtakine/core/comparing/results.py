@@ -64,6 +64,26 @@ class FindingKind(StrEnum):
     RANGE = "range"
 
 
+class Way(StrEnum):
+    """Which way a part is off. Of a limb low, high, out (away from the body's middle), in, bent or straight; of a step
+    narrow or wide; of a body that does not turn as far, little or far."""
+
+    LOW = "low"
+    HIGH = "high"
+    OUT = "out"
+    IN = "in"
+    BENT = "bent"
+    STRAIGHT = "straight"
+    NARROW = "narrow"
+    WIDE = "wide"
+    LEFT = "left"
+    RIGHT = "right"
+    UP = "up"
+    DOWN = "down"
+    LITTLE = "little"
+    FAR = "far"
+
+
 class PhraseKind(StrEnum):
     CLEAN = "clean"
     TIMING = "timing"
@@ -142,7 +162,7 @@ class PartResult:
     verdict: PositionVerdict
     se: float
     tolerance: float
-    words: str = ""
+    way: Way | None = None
     follows: Part | None = None
     meant: tuple[float, float] | None = None
     passing: bool = False
@@ -164,7 +184,8 @@ class Position:
 
 @dataclass(frozen=True)
 class Finding:
-    """Something to be told: from one position to another, its size, and the chance that it is true."""
+    """Something to be told: from one position to another, its size, and the chance that it is true. `counts`: the size
+    in counts, where it is one of time on counts that are measured."""
 
     kind: FindingKind
     part: Part | None
@@ -173,7 +194,7 @@ class Finding:
     size: float
     unit: Unit | None
     certainty: float
-    text: str
+    counts: float | None = None
 
     @property
     def sure(self) -> bool:

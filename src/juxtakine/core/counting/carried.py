@@ -1,15 +1,15 @@
 """Where the rows of a sheet are found again after an edit."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from difflib import SequenceMatcher
 
-from juxtakine.core.counting.sheets import Phrase, Sheet
+from juxtakine.core.counting.sheets import Phrase
 
 
-def carried(before: Sheet, after: Sheet) -> dict[int, int]:
-    """The number (from 1) that each row has afterwards, of those that are still there: as it was, moved elsewhere, or
+def carried(before: Sequence[Phrase], after: Sequence[Phrase]) -> dict[int, int]:
+    """The place (from 0) that each row has afterwards, of those that are still there: as it was, moved elsewhere, or
     changed in its place."""
-    old, new = [_known_by(p) for p in before.phrases], [_known_by(p) for p in after.phrases]
+    old, new = [_known_by(p) for p in before], [_known_by(p) for p in after]
     blocks = SequenceMatcher(None, old, new, autojunk=False).get_opcodes()
     found = {a: b for tag, *span in blocks if tag == "equal" for a, b in _pairs(*span)}
     free = [b for b in range(len(new)) if b not in found.values()]
@@ -21,7 +21,7 @@ def carried(before: Sheet, after: Sheet) -> dict[int, int]:
     for tag, *span in blocks:
         if tag == "replace":
             found |= {a: b for a, b in _pairs(*span) if a not in found and b in free}
-    return {a + 1: b + 1 for a, b in found.items()}
+    return found
 
 
 def _known_by(phrase: Phrase) -> tuple[str, int, str]:

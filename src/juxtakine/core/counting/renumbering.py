@@ -41,7 +41,7 @@ def renumbered(written: Written, at: int) -> Written:
         inside = [m for m in moments if a <= m.at < b or (a == 0 and m.at < 0)]
         like = next(p for start, p in reversed(list(zip(old, written.phrases, strict=True))) if start <= a)
         if a not in old:  # a row that is new says nothing of where it begins
-            like = replace(like, weight=None, facing=None, section="")
+            like = replace(like, weight=None, facing=None, section="", id="")
         phrases.append(_row(inside, a, b - a, like))
     return replace(written, phrases=tuple(phrases))
 

@@ -96,7 +96,8 @@ class Easier:
 @dataclass(frozen=True)
 class Phrase:
     """A row of the sheet. `section` names the section that begins with it ("": it goes on); `weight` and `facing` are
-    where it is written to begin (None: not written)."""
+    where it is written to begin (None: not written). `id` stays the row's own when it is renamed, moved or edited ("":
+    nobody asked for one)."""
 
     name: str
     counts: int
@@ -107,6 +108,7 @@ class Phrase:
     weight: Foot | None = None
     facing: int | None = None
     easier: Easier | None = None
+    id: str = ""
 
 
 @dataclass(frozen=True)

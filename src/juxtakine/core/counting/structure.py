@@ -93,7 +93,7 @@ def unfolded(written: Written) -> Sheet:
 
 
 def rows(written: Written) -> tuple[Row, ...]:
-    """The rows as they are danced. Raises LineError as `unfolded` does."""
+    """The rows as they are danced; a row's second time has an id of its own. Raises LineError as `unfolded` does."""
     made: list[Row] = []
     if not written.phrases:
         return ()
@@ -104,7 +104,9 @@ def rows(written: Written) -> tuple[Row, ...]:
         for place, (row, phrase) in enumerate(body):
             variant = _variant(phrase, written.dances)
             shown = _overridden(other_side(variant) if repetition.other_side else variant, row, overrides)
-            made.append(Row(shown, row, number, repetition, place == 0, row in seen))
+            times = sum(r.written == row for r in made) + 1
+            known = shown if times == 1 or not shown.id else replace(shown, id=f"{shown.id}.{times}")
+            made.append(Row(known, row, number, repetition, place == 0, row in seen))
         seen.update(row.written for row in made)
     return tuple(made)
 

@@ -6,7 +6,6 @@ from fractions import Fraction
 from math import floor
 
 from juxtakine.core.comparing.results import Comparison
-from juxtakine.core.comparing.words import row_words
 from juxtakine.core.counting.sheets import Sheet
 
 SHORTEST = 4
@@ -32,10 +31,9 @@ class Loop:
 
 @dataclass(frozen=True)
 class Drill:
-    """A phrase to redrill, why, and its loop with each run-in."""
+    """A phrase to redrill, and its loop with each run-in."""
 
     phrase: int
-    reason: str
     loops: dict[RunIn, Loop]
 
 
@@ -55,9 +53,7 @@ def drills(comparison: Comparison, sheet: Sheet) -> tuple[Drill, ...]:
 
 def _drill(comparison: Comparison, sheet: Sheet, phrase: int) -> Drill:
     first = min(f.start for f in comparison.phrases[phrase - 1].findings)
-    words = row_words(comparison, phrase)
-    loops = {run_in: loop(sheet, phrase, first, run_in) for run_in in RunIn}
-    return Drill(phrase, words.kind, loops)
+    return Drill(phrase, {run_in: loop(sheet, phrase, first, run_in) for run_in in RunIn})
 
 
 def _length_before(sheet: Sheet, phrase: int) -> int:

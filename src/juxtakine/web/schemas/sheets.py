@@ -43,8 +43,10 @@ class CellView(Shape):
 
 class RowView(Shape):
     """A row as it is danced. `written` is the row (from 1) of the sheet as written, `again` what it repeats, in words;
-    `heading` stands before it. `checkpoint` says how it begins and ends, where the sheet tells."""
+    `heading` stands before it. `checkpoint` says how it begins and ends, where the sheet tells. `id` stays its own when
+    it is renamed, moved or edited."""
 
+    id: str
     number: int
     name: str
     counts: int
