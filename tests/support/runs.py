@@ -46,5 +46,5 @@ class Run:
         return killed
 
     def stop(self) -> None:
-        self.process.send_signal(signal.SIGINT)
+        self.process.send_signal(signal.SIGTERM)
         self.process.wait(120)
