@@ -14,6 +14,7 @@ from juxtakine.core.comparing.position import CARRIES, led, unit_of
 from juxtakine.core.comparing.results import PartResult, PositionVerdict
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.telling.findings import said
 from support.dancer import compared, danced, routine
 
 AWAY = st.floats(-60, 60).filter(lambda a: abs(a) > 15)
@@ -127,9 +128,10 @@ def test_which_of_head_and_body_is_turned_is_left_open_where_the_trunk_shows_a_l
     turned = danced(routine().key(28, 0.8, turn=head).key(29, 0.8, turn=0).inexact(3))
     shown = replace(turned, facing=turned.facing + 0.2 * (turned.head - straight.head))
     for take, of in ((turned, "head"), (shown, "or the")):
-        (found,) = next(c for c in compared(take).counts if c.count.at == 28).findings
-        assert of in found.text
-        assert ("or the" in found.text) == (take is shown)
+        counts = compared(take).counts
+        (found,) = next(c for c in counts if c.count.at == 28).findings
+        assert of in said(found, counts)
+        assert ("or the" in said(found, counts)) == (take is shown)
         assert (found.certainty < 0.95) == (take is shown)
 
 

@@ -36,16 +36,17 @@ def at(result: Comparison, count: float) -> CountResult:
 def test_a_fault_is_told_as_what_it_is(
     count: float, fault: dict[str, float], kind: FindingKind, part: Part, words: str
 ) -> None:
-    found = at(compared(danced(routine().adjust(count, **fault).inexact(21))), count).findings
+    result = compared(danced(routine().adjust(count, **fault).inexact(21)))
+    found = at(result, count).findings
     told = [f for f in found if f.sure and f.part is part]
-    assert [(f.kind, words in f.text) for f in told] == [(kind, True)], [f.text for f in found]
+    assert [(f.kind, words in said(f, result.counts)) for f in told] == [(kind, True)], found
 
 
 @pytest.mark.parametrize("body", ["f", "m"])
 @pytest.mark.parametrize("orbit", [-20, -10, 0, 10, 20])
 def test_another_body_or_angle_is_no_fault(body: str, orbit: float) -> None:
     result = compared(danced(routine().inexact(5), body=body, orbit_deg=orbit, seed=7))
-    false = [(c.count.label, f.text) for c in result.counts for f in c.findings if f.sure]
+    false = [(c.count.label, f) for c in result.counts for f in c.findings if f.sure]
     assert len(false) <= 0.02 * len(result.counts), false
 
 
@@ -113,8 +114,9 @@ def test_how_wide_the_feet_stand_is_known_less_well_the_deeper_they_stand_and_wh
 
 def test_feet_that_are_too_near_are_told_from_elsewhere_too() -> None:
     moved = routine().adjust(30, l_fx=-0.07, r_fx=0.07).inexact(21)
-    found = at(compared(danced(moved, orbit_deg=33)), 30).findings
-    assert [(f.kind, "too narrow" in f.text) for f in found if f.sure] == [(FindingKind.SPREAD, True)]
+    result = compared(danced(moved, orbit_deg=33))
+    found = at(result, 30).findings
+    assert [(f.kind, "too narrow" in said(f, result.counts)) for f in found if f.sure] == [(FindingKind.SPREAD, True)]
 
 
 def poses(part: Part, across: float, facing: float) -> Poses:

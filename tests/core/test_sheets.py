@@ -117,12 +117,12 @@ def test_rows_are_found_again_wherever_they_are_moved(rows: list[Phrase], taken:
     """Some are taken out, some come in, the others stand in any order."""
     others = [Phrase(f"new {n}", 8, "1 - 3 -") for n in range(put)]
     after = [*others[:2], *rows[taken:], *others[2:]]
-    to = carried(Sheet("", ROWS), Sheet("", tuple(after)))
-    stay = {n: after.index(row) + 1 for n, row in enumerate(ROWS, 1) if row in after}
+    to = carried(ROWS, after)
+    stay = {n: after.index(row) for n, row in enumerate(ROWS) if row in after}
     assert {n: to[n] for n in stay} == stay
     assert len(set(to.values())) == len(to)
 
 
 def test_a_row_that_is_changed_in_its_place_stays_the_same_row() -> None:
     longer = replace(ROWS[2], name="C", counts=12, line="1 2 3 4 5 6 7 8 9 10 11 12")
-    assert carried(Sheet("", ROWS), Sheet("", (*ROWS[:2], longer, *ROWS[3:]))) == {n: n for n in range(1, 7)}
+    assert carried(ROWS, (*ROWS[:2], longer, *ROWS[3:])) == {n: n for n in range(6)}

@@ -12,7 +12,7 @@ from juxtakine.core.movement.tracks import Track
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.clips import ClipError
 from juxtakine.media.track_file import TrackFileError, load_track, save_track
-from juxtakine.media.tracking import picked_frames, track
+from juxtakine.media.tracking import CHUNK_S, picked_frames, track, track_begun
 from juxtakine.pipeline.tracks import Shelf
 from juxtakine.settings import settings
 from support.clips import REFERENCE, Kind, far_away, picture_of_a_wall, written
@@ -53,6 +53,25 @@ def test_broken_off_work_is_gone_on_with_and_ends_the_same(tmp_path: Path) -> No
     again = tracked(clip, tmp_path / "parts", lambda done, total: told.append((done, total)))
     assert np.array_equal(again.image, whole.image, equal_nan=True)
     assert told[-1][0] == told[-1][1]
+
+
+def test_a_clip_that_grows_while_it_is_tracked_gives_the_track_of_the_whole_file(tmp_path: Path) -> None:
+    """As a browser records it: a file that begins with what was there first, and has no index."""
+    whole = written(tmp_path, Kind(".webm", "libvpx", "libopus", 48_000), last_s=17)
+    size, task = whole.stat().st_size, settings().task_file("full")
+    grows, reached = tmp_path / "grows.webm", []
+    for share in (0.2, 0.6, 0.96):
+        grows.write_bytes(whole.read_bytes()[: round(share * size)])
+        reached.append(track_begun(grows, task, tmp_path / "parts"))
+    before = {f: f.stat().st_mtime_ns for f in (tmp_path / "parts").glob("*.npz")}
+    grows.write_bytes(whole.read_bytes())
+    made, plain = tracked(grows, tmp_path / "parts"), tracked(whole, tmp_path / "whole")
+    assert reached == pytest.approx([0, CHUNK_S, 2 * CHUNK_S], abs=0.05)
+    assert before.items() <= {f: f.stat().st_mtime_ns for f in (tmp_path / "parts").glob("*.npz")}.items()
+    for field in fields(Track):
+        assert np.array_equal(
+            getattr(made, field.name), getattr(plain, field.name), equal_nan=field.name != "estimator"
+        )
 
 
 def test_a_turned_phone_clip_gives_the_upright_body(tmp_path: Path) -> None:

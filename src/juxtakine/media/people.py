@@ -4,8 +4,6 @@ Run as a process of its own, as media/pose.py is. The network is MoveNet MultiPo
 scripts/pack_people_model.py; it sees small pictures, so people are told apart by place and looks, never measured by it.
 """
 
-import json
-import sys
 from pathlib import Path
 
 import numpy as np
@@ -14,7 +12,7 @@ from numpy.typing import NDArray
 from juxtakine.core.movement.people import KEY_POINTS, LOOKS, MOST_PEOPLE, Sightings
 from juxtakine.media.children import confined
 from juxtakine.media.frames import upright, wanted_frames
-from juxtakine.media.pose import Chunk
+from juxtakine.media.pose import Chunk, asked
 from juxtakine.media.sightings import save_sightings
 
 WIDTH, HEIGHT = 448, 256
@@ -93,5 +91,5 @@ def _colour(rgb: NDArray[np.uint8], spots: Points) -> Points:
 
 if __name__ == "__main__":
     confined()
-    job = Chunk(**json.loads(Path(sys.argv[1]).read_text()))
-    save_sightings(run(job), Path(job.out))
+    for job in asked():
+        save_sightings(run(job), Path(job.out))

@@ -1,6 +1,6 @@
 """The pose estimator over a stretch of a clip, without the lag of its own smoothing.
 
-Run as a process of its own (`python -m juxtakine.media.pose JOB.json`): it says `frame SECONDS` on standard output
+Run as a process of its own (`python -m juxtakine.media.pose JOBS.json`): it says `frame SECONDS` on standard output
 for each frame it has done, and ends at once when its standard input closes, that is when its parent is gone.
 The estimator smooths by the time stamps that it is told: stamps stretched by a large factor switch that off.
 """
@@ -156,6 +156,11 @@ def _is_there(found: Body, guide: list[float], rgb: Picture) -> bool:
     return bool(np.hypot(x - guide[4], y - guide[5]) < AWAY * guide[6])
 
 
+def asked() -> list[Chunk]:
+    """The chunks that this process is to do, one after the other."""
+    return [Chunk(**job) for job in json.loads(Path(sys.argv[1]).read_text())]
+
+
 def save(estimates: Estimates, to: Path) -> None:
     """Written aside first, so that a file that is there is whole."""
     aside = to.with_suffix(f".{os.getpid()}.npz")
@@ -170,5 +175,5 @@ def load(path: Path) -> Estimates:
 
 if __name__ == "__main__":
     confined()
-    job = Chunk(**json.loads(Path(sys.argv[1]).read_text()))
-    save(run(job), Path(job.out))
+    for job in asked():
+        save(run(job), Path(job.out))

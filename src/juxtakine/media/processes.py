@@ -18,40 +18,44 @@ Progress = Callable[[int, int], None]
 
 @dataclass
 class _Running:
-    chunk: Chunk
+    chunks: list[Chunk]
     child: Child
     tries: int
     done: int = 0
 
 
 def run_all(module: str, chunks: Sequence[Chunk], workspace: Path, on_progress: Progress) -> None:
-    """Each chunk by `python -m module`, as many at once as there are cores; what is there already is not done again.
+    """Each chunk by `python -m module`, in as many processes as there are cores; what is there already is not done
+    again.
 
-    `on_progress` is told frames done and their total, and may raise to cancel. Raises ChildProcessError where a chunk's
-    process ends without its work for the second time.
+    `on_progress` is told frames done and their total, and may raise to cancel. Raises ChildProcessError where a process
+    ends without its work for the second time.
     """
-    waiting = [(c, 1) for c in chunks if not _is_whole(Path(c.out))]
-    total = sum(len(c.times) for c in chunks)
-    done = total - sum(len(c.times) for c, _ in waiting)
+    missing = [c for c in chunks if not _is_whole(Path(c.out))]
+    shares = (missing[n::PROCESSES] for n in range(PROCESSES))
+    total, done = _frames(chunks), _frames(chunks) - _frames(missing)
     running: list[_Running] = []
     try:
-        while waiting or running:
-            while waiting and len(running) < PROCESSES:
-                running.append(_started(*waiting.pop(0), workspace, module))
+        running += [_started(share, 1, workspace, module) for share in shares if share]
+        while running:
             for one in running:
                 one.done += sum(line.startswith("frame ") for line in one.child.lines(WAIT_S))
             on_progress(done + sum(one.done for one in running), total)
             for one in [r for r in running if r.child.status is not None]:
                 running.remove(one)
-                if one.child.status == 0:
-                    done += one.done
-                elif one.tries < TRIES:
-                    waiting.append((one.chunk, one.tries + 1))
-                else:
+                left = [c for c in one.chunks if not _is_whole(Path(c.out))]
+                done += _frames(one.chunks) - _frames(left)
+                if left and one.tries == TRIES:
                     raise ChildProcessError(f"{module} stopped with status {one.child.status}")
+                if left:
+                    running.append(_started(left, one.tries + 1, workspace, module))
     finally:
         for one in running:
             one.child.end()
+
+
+def _frames(chunks: Sequence[Chunk]) -> int:
+    return sum(len(c.times) for c in chunks)
 
 
 def _is_whole(made: Path) -> bool:
@@ -63,7 +67,7 @@ def _is_whole(made: Path) -> bool:
         return False
 
 
-def _started(chunk: Chunk, tries: int, workspace: Path, module: str) -> _Running:
-    job = workspace / f"{Path(chunk.out).stem}.json"
-    job.write_text(json.dumps(asdict(chunk)))
-    return _Running(chunk, Child(module, str(job)), tries)
+def _started(chunks: list[Chunk], tries: int, workspace: Path, module: str) -> _Running:
+    job = workspace / f"{Path(chunks[0].out).stem}.json"
+    job.write_text(json.dumps([asdict(c) for c in chunks]))
+    return _Running(chunks, Child(module, str(job)), tries)

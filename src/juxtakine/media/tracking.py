@@ -1,12 +1,12 @@
 """Tracks one body through a clip on all cores: the clip is cut into chunks, each estimated in a process of its own.
 
 Every second frame of a 30 fps clip is estimated and the rest filled in by cubic splines: as good, at half the cost.
-Where the chunks end depends on the clip alone, so that a track taken up again ends the same.
+Chunks end at fixed times after the clip's first frame, however long it is, how many processes work and when each of
+them ran: a track that is taken up again ends the same, and so does one of a clip that still grows.
 """
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import astuple
-from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -21,9 +21,12 @@ from juxtakine.media.frames import Decode
 from juxtakine.media.processes import PROCESSES, Progress, run_all
 
 ESTIMATES_PER_S = 15
-LONGEST_CHUNK_S = 30.0
+CHUNK_S = 6.0
 LEAD = 12
 """Frames estimated before a chunk begins, so that it does not start cold."""
+SETTLED_S = 1.0
+"""What is so long before the end of a clip that still grows is whole: its frames are written in another order than they
+are shown in."""
 
 
 def track(
@@ -47,13 +50,7 @@ def track(
     picked = picked_frames(times)
     workspace.mkdir(parents=True, exist_ok=True)
     shown = [list(astuple(g)) if g else None for g in guided(times[picked])] if guided else None
-    chunks = [
-        pose.Chunk(
-            str(clip), str(model), [float(t) for t in times[picked[a:b]]], keep, str(workspace / f"{i}.npz"),
-            guides=shown and shown[a:b],
-        )
-        for i, (a, b, keep) in enumerate(_cut(len(picked), float(times[-1] - times[0])))
-    ]  # fmt: skip
+    chunks = _chunks(clip, model, workspace, times[picked], shown)
     run_all("juxtakine.media.pose", chunks, workspace, on_progress)
     seconds, image, world, visibility = _gathered_parts(chunks)
     scaled = image * [facts.width, facts.height]
@@ -64,6 +61,24 @@ def track(
         times, carried[0], carried[1], np.clip(carried[2], 0, 1), found, estimated,
         facts.width, facts.height, f"{pose.ESTIMATOR} {model.stem}",
     )  # fmt: skip
+
+
+def track_begun(clip: Path, model: Path, workspace: Path, on_progress: Progress = lambda done, total: None) -> float:
+    """Of a clip that still grows, the chunks that are whole by now, into the workspace of `track`, which does the rest
+    once the clip is. Returns up to which second of the clip they reach; what is there already is not done again.
+
+    Raises ClipError where there is no frame yet.
+    """
+    times = apart.read(clip).times
+    workspace.mkdir(parents=True, exist_ok=True)
+    whole = times[0] + CHUNK_S * np.floor((times[-1] - SETTLED_S - times[0]) / CHUNK_S)
+    settled = times[times < whole]
+    if not len(settled):
+        return float(times[0])
+    seconds = times[picked_frames(times)]
+    run_all("juxtakine.media.pose", _chunks(clip, model, workspace, seconds[seconds < whole], None), workspace,
+            on_progress)  # fmt: skip
+    return float(whole)
 
 
 def glanced(
@@ -98,15 +113,26 @@ def _gathered_parts(chunks: Sequence[pose.Chunk]) -> Iterator[NDArray[np.float64
 
 
 def picked_frames(times: NDArray[np.float64]) -> NDArray[np.int64]:
-    """Which frames are estimated: every one, second, or fourth, so that there are about ESTIMATES_PER_S a second."""
-    fps = 1 / float(np.median(np.diff(times)))
+    """Which frames are estimated: every one, second, or fourth, so that there are about ESTIMATES_PER_S a second by the
+    first chunk; and the last one."""
+    fps = 1 / float(np.median(np.diff(times[times <= times[0] + CHUNK_S])))
     step = max(1, int(fps / ESTIMATES_PER_S + 0.3))
     return np.unique(np.append(np.arange(0, len(times), step), len(times) - 1))
 
 
-def _cut(frames: int, duration_s: float) -> list[tuple[int, int, int]]:
-    """(first, end, how many at the start are lead) of each chunk, over the picked frames; all the same work."""
-    chunks = PROCESSES * max(1, int(np.ceil(duration_s / (LONGEST_CHUNK_S * PROCESSES))))
-    work = (frames + LEAD * (chunks - 1)) / chunks
-    edges = [0, *(min(frames, round(work + n * (work - LEAD))) for n in range(chunks))]
-    return [(max(0, int(a) - LEAD), int(b), min(LEAD, int(a))) for a, b in pairwise(edges) if b > a]
+def _chunks(
+    clip: Path, model: Path, workspace: Path, seconds: NDArray[np.float64], guides: pose.Guides | None
+) -> list[pose.Chunk]:
+    """Of the picked frames, whose times (k,) are `seconds`."""
+    number = ((seconds - seconds[0]) // CHUNK_S).astype(int)
+    made = []
+    for n in np.unique(number):
+        first, end = np.searchsorted(number, [n, n + 1])
+        begin = max(0, first - LEAD)
+        made.append(
+            pose.Chunk(
+                str(clip), str(model), [float(t) for t in seconds[begin:end]], int(first - begin),
+                str(workspace / f"{n}.npz"), guides=guides and guides[begin:end],
+            )
+        )  # fmt: skip
+    return made

@@ -29,7 +29,7 @@ Stretch = tuple[float | None, float | None]
 Clicks = Sequence[Click]
 WAIT_S = 0.2
 PEOPLE_VERSION = 1
-TRACKING_VERSION = 3
+TRACKING_VERSION = 4
 """Raised when the same estimator would give another track (frames picked, how they are filled in, who is followed)."""
 
 
