@@ -12,6 +12,7 @@ from juxtakine.core.comparing.poses import Poses
 from juxtakine.core.comparing.results import Comparison, CountResult, FindingKind
 from juxtakine.core.movement.body import Part, mirrored_part
 from juxtakine.core.movement.features import LIMBS
+from juxtakine.core.telling.findings import said
 from support.dancer import compared, danced, routine
 
 
