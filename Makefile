@@ -21,13 +21,13 @@ test: setup-dev lint ## all checks and tests
 	npm test --silent
 	@$(MAKE) --no-print-directory --jobs=2 --output-sync=target test-alone test-run
 
-NEED_NO_RUN := tests/cli tests/core tests/demo tests/exchange tests/media tests/pipeline
+NOT_SHARED := tests/cli tests/core tests/demo tests/exchange tests/faults tests/media tests/pipeline tests/servers
 
-test-alone: ## the tests that need no servers
-	.venv/bin/pytest $(NEED_NO_RUN)
+test-alone: ## the tests that need no servers, or start their own
+	.venv/bin/pytest $(NOT_SHARED)
 
-test-run: ## those of the application as it runs
-	.venv/bin/pytest $(NEED_NO_RUN:%=--ignore=%)
+test-run: ## those of one application as it runs
+	.venv/bin/pytest $(NOT_SHARED:%=--ignore=%)
 
 lint: setup-dev
 	.venv/bin/ruff check .

@@ -109,6 +109,7 @@ def test_cancel_stops_the_work_within_two_seconds_and_keeps_the_clip(
 def test_a_killed_workers_job_is_taken_up_and_ends_the_same(stack: Stack, client: Client, tmp_path: Path) -> None:
     before = tracks(stack)
     routine = client.begin(another(tmp_path, REFERENCE))
+    client.send("PUT", f"/routines/{routine}/network", {"network": "heavy"})  # as the shipped track was made
     clip = client.routine(routine)["reference"]["id"]
     until(lambda: (j := client.job(routine, clip))["step"] == "track" and j["done"] > 30)
     stack.kill_worker()
@@ -133,12 +134,12 @@ def test_all_clips_are_measured_anew_by_another_network(stack: Stack, client: Cl
         return bool(shown["reference"]["measured"] and shown["takes"][0]["measured"])
 
     until(both)
-    assert client.routine(routine)["network"] == "heavy"
-    assert client.send("PUT", f"/routines/{routine}/network", {"network": "full"}).json()["network"] == "full"
+    assert client.routine(routine)["network"] == "full"
+    assert client.send("PUT", f"/routines/{routine}/network", {"network": "heavy"}).json()["network"] == "heavy"
     assert not both()
     until(both)
     made = [load_track(f) for f in tracks(stack) - before if f.suffix == ".npz"]
-    assert [t.model for t in made] == ["full", "full"], "what the other one measured is gone"
+    assert [t.model for t in made] == ["heavy", "heavy"], "what the other one measured is gone"
 
 
 def test_a_deleted_take_is_gone_for_good(stack: Stack, client: Client, danced: tuple[int, int], tmp_path: Path) -> None:
