@@ -49,13 +49,13 @@ FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "-
 class Line:
     what: str
     figure: str
-    asked: str
+    target: str
 
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         for line in chain(tracking(Path(folder)), comparing(), screen(Path(folder)), readers(Path(folder))):
-            print(f"{line.what:58} {line.figure:>22}   asked: {line.asked}", flush=True)
+            print(f"{line.what:58} {line.figure:>22}   target: {line.target}", flush=True)
 
 
 def tracking(folder: Path) -> Iterator[Line]:

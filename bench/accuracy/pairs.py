@@ -1,6 +1,6 @@
 """Pairs of an instructor and a student, drawn from a seed: bodies, cameras, tempo, side, and what was planted.
 
-Even seeds are for tuning, odd ones for the table; docs/method.md says where that was not kept to.
+Even seeds are for tuning, odd ones for the table; docs/accuracy.md says where that was not kept to.
 """
 
 from collections.abc import Callable
