@@ -11,7 +11,15 @@ from hypothesis import strategies as st
 from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare, measure, nearest
 from juxtakine.core.comparing.refused import CompareError
-from juxtakine.core.comparing.results import FindingKind, Method, PhraseKind, PositionVerdict, TimingVerdict, Whose
+from juxtakine.core.comparing.results import (
+    FindingKind,
+    Method,
+    PhraseKind,
+    PositionVerdict,
+    TimingVerdict,
+    Untold,
+    Whose,
+)
 from juxtakine.core.comparing.sides import KnownSides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet
@@ -239,9 +247,17 @@ def test_nothing_that_moves_means_no_timing() -> None:
     still = Sheet("", (*SHEET.phrases, replace(SHEET.phrases[0], marks=())))
     longer = replace(routine(), keys=(*routine().keys, *routine().key(52, 0.01, l_elev=15).keys[-1:]))
     result = compared(danced(longer), sheet=still)
-    assert {c.timing.verdict for c in result.counts if 47 <= c.count.at < 51} <= {
-        TimingVerdict.UNMEASURABLE, TimingVerdict.NOT_SEEN,
-    }  # fmt: skip
+    after = [c.timing for c in result.counts if 47 <= c.count.at < 51]
+    assert {t.verdict for t in after} <= {TimingVerdict.UNMEASURABLE, TimingVerdict.NOT_SEEN}
+    assert {t.why for t in after} <= {Untold.STILL, Untold.BEYOND_CLIP}
+
+
+def test_where_there_is_no_figure_it_is_told_why(faulty) -> None:  # type: ignore[no-untyped-def]
+    turned_away = compared(danced(routine().inexact(4), orbit_deg=35))
+    for c in (*faulty.counts, *turned_away.counts):
+        assert (c.timing.why is None) == (c.timing.error_ms is not None)
+    assert {c.timing.why for c in faulty.counts if c.count.hold} == {Untold.HOLD}
+    assert {c.timing.why for c in faulty.counts if c.count.free} <= {Untold.FREE}
 
 
 def test_the_worst_row_comes_first_and_its_drill_begins_where_it_starts(faulty) -> None:  # type: ignore[no-untyped-def]

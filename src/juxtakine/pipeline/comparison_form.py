@@ -35,6 +35,7 @@ class TimingForm(Form):
     error_counts: Error
     se_ms: MaybeTenths
     verdict: core.TimingVerdict
+    why: core.Untold | None
 
 
 class PartForm(Form):

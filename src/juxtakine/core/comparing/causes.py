@@ -15,7 +15,7 @@ from juxtakine.core.comparing.causes_in_moves import cut_off, extra, missing, ot
 from juxtakine.core.comparing.causes_in_time import left_early, slips_and_drifts
 from juxtakine.core.comparing.evidence import STRETCHES, Evidence, Explains
 from juxtakine.core.comparing.passing import PARTS
-from juxtakine.core.comparing.results import SURE, CountResult, Finding, FindingKind, Timing, TimingVerdict
+from juxtakine.core.comparing.results import SURE, CountResult, Finding, FindingKind, Timing, TimingVerdict, Untold
 from juxtakine.core.movement.body import Part
 
 CLEARLY, AROUND = 0.9, Fraction(3, 2)
@@ -101,4 +101,8 @@ def _rather(r: CountResult) -> CountResult:
 def _hold(r: CountResult) -> CountResult:
     """A hold that was left early is ahead; it has no arrival, and so no figure of its own."""
     left = any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
-    return replace(r, timing=Timing(TimingVerdict.AHEAD)) if left and r.count.hold and r.count.timed else r
+    return (
+        replace(r, timing=Timing(TimingVerdict.AHEAD, why=Untold.HOLD))
+        if left and r.count.hold and r.count.timed
+        else r
+    )

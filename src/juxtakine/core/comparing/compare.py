@@ -23,6 +23,7 @@ from juxtakine.core.comparing.results import (
     PositionVerdict,
     Timing,
     TimingVerdict,
+    Untold,
 )
 from juxtakine.core.comparing.sides import UNSAID, KnownSides, turned_back, unlikeness_by_count
 from juxtakine.core.comparing.styles import Measured
@@ -92,19 +93,22 @@ def measure(
     # by hand no constant of the dancer can be told from the hand's: it belongs to the common time
     grid = common.grid if by_music else common.grid.shifted(constant)
     late = lags.own + danced.seconds(at) - common.grid.seconds(at) - constant
-    late[_doubtful(late, lags)] = np.nan
-    late[_carried(_signs(late, lags), at)] = np.nan
+    why = list(lags.why)
+    _leave_out(late, why, _doubtful(late, lags), Untold.ANOTHER_MOVE)
+    _leave_out(late, why, _carried(_signs(late, lags), at), Untold.BETWEEN)
     places = np.where(np.isfinite(late), lags.own, constant)
     poses = positions(view, counts, places)
-    astray = _astray(_signs(late, lags), poses) | _by_what_is_off(view, at, goes_on, lags, late, poses)
-    if astray.any():
-        late[astray], places[astray] = np.nan, constant
+    astray, by_what_is_off = _astray(_signs(late, lags), poses), _by_what_is_off(view, at, goes_on, lags, late, poses)
+    if astray.any() or by_what_is_off.any():
+        _leave_out(late, why, astray, Untold.ANOTHER_MOVE)
+        _leave_out(late, why, by_what_is_off, Untold.BY_WHAT_IS_OFF)
+        places[astray | by_what_is_off] = constant
         poses = positions(view, counts, places)
     inside = inside_of(reference, reference_grid, at) & inside_of(take, danced, at)
     judged = danced.seconds(at) + places
     times = np.column_stack([reference_grid.seconds(at), grid.seconds(at), judged, grid.count_length(at)])
     results = tuple(
-        _count(c, i, lags, error_s, poses[i], times[i], bool(inside[i]))
+        _count(c, i, lags, error_s, why[i], poses[i], times[i], bool(inside[i]))
         for i, (c, error_s) in enumerate(zip(counts, late.tolist(), strict=True))
     )
     check_alike(view.unlikeness, results)
@@ -196,6 +200,12 @@ def _constant(lags: timing.Lags) -> float:
     return float(np.median(own))
 
 
+def _leave_out(late_s: Floats, why: list[Untold | None], which: Bools, reason: Untold) -> None:
+    """In place: these (k,) lags are told no more, for this reason, where no earlier one holds."""
+    for i in np.flatnonzero(which & np.isfinite(late_s)):
+        late_s[i], why[i] = np.nan, reason
+
+
 def _doubtful(late_s: Floats, lags: timing.Lags) -> Bools:
     """(k,) which lags are likelier those of another movement: such counts are judged where they should be."""
     rows = zip(1000 * late_s, 1000 * lags.se, lags.misfit, strict=True)
@@ -266,27 +276,47 @@ def _tempo_ratio(reference: Grid, take: Grid, at: Floats) -> float:
 
 
 def _count(
-    count: SheetCount, i: int, lags: timing.Lags, error_s: float, position: Position, times: Floats, inside: bool
-) -> CountResult:
+    count: SheetCount, i: int, lags: timing.Lags, error_s: float, why: Untold | None, position: Position,
+    times: Floats, inside: bool,
+) -> CountResult:  # fmt: skip
     """`times` (4,): the count in the reference and in the take, where it was judged, and how long it lasts there."""
     reference_s, take_s, judged_s, count_s = (float(t) for t in times)
     if not inside:
         position = Position(PositionVerdict.FREE if not count.posed else PositionVerdict.NOT_SEEN, None, {})
-    told = _timing(count, i, lags, error_s, count_s, inside)
+    told = _timing(count, i, lags, error_s, why, count_s, inside)
     found = findings.of_count(count, told, position)
     matched_s = judged_s if told.error_ms is not None else None
     moves = bool(lags.moves[i])
     return CountResult(count, reference_s, take_s, matched_s, judged_s, told, position, found, moves)
 
 
-def _timing(count: SheetCount, i: int, lags: timing.Lags, error_s: float, count_s: float, inside: bool) -> Timing:
-    if not count.timed:
-        return Timing(TimingVerdict.FREE)
-    if not inside or not lags.seen[i]:
-        return Timing(TimingVerdict.NOT_SEEN)
-    # of a move that goes on through a count, the pace is judged where it arrives
-    if count.hold or count.goes_on or not np.isfinite(error_s):
-        return Timing(TimingVerdict.UNMEASURABLE)
+def _timing(
+    count: SheetCount, i: int, lags: timing.Lags, error_s: float, why: Untold | None, count_s: float, inside: bool
+) -> Timing:
+    reason = _untold(count, why, inside)
+    if reason:
+        return Timing(_VERDICTS.get(reason, TimingVerdict.UNMEASURABLE), why=reason)
     se = float(lags.se[i])
     verdict = findings.timing_verdict(1000 * error_s, 1000 * se)
     return Timing(verdict, 1000 * error_s, error_s / count_s, 1000 * se, float(lags.misfit[i]))
+
+
+_VERDICTS = {
+    Untold.FREE: TimingVerdict.FREE,
+    Untold.BEYOND_CLIP: TimingVerdict.NOT_SEEN,
+    Untold.NOT_SEEN: TimingVerdict.NOT_SEEN,
+}
+
+
+def _untold(count: SheetCount, why: Untold | None, inside: bool) -> Untold | None:
+    """By the sheet first, then by the camera, then by the movement."""
+    if not count.timed:
+        return Untold.FREE
+    if not inside:
+        return Untold.BEYOND_CLIP
+    if why is Untold.NOT_SEEN:
+        return why
+    if count.hold:
+        return Untold.HOLD
+    # of a move that goes on through a count, the pace is judged where it arrives
+    return Untold.GOES_ON if count.goes_on else why

@@ -30,6 +30,28 @@ class TimingVerdict(StrEnum):
         return self in (TimingVerdict.AHEAD, TimingVerdict.ON, TimingVerdict.BEHIND)
 
 
+class Untold(StrEnum):
+    """Why nothing is told of when a count arrives: by the sheet, by the camera, or by the movement.
+
+    Of a move, nothing of it may be seen to move (still) or hardly more than noise (faint); it may not arrive within the
+    time that is looked at (too far), or fit as well at another time; somebody may be elsewhere, or do another move; an
+    & may only lead to or from the count beside it; or nothing but parts that are off there may tell a time.
+    """
+
+    FREE = "free"
+    HOLD = "hold"
+    GOES_ON = "goes-on"
+    BEYOND_CLIP = "beyond-clip"
+    NOT_SEEN = "not-seen"
+    STILL = "still"
+    FAINT = "faint"
+    TOO_FAR = "too-far"
+    FITS_ELSEWHERE = "fits-elsewhere"
+    ANOTHER_MOVE = "another-move"
+    BETWEEN = "between"
+    BY_WHAT_IS_OFF = "by-what-is-off"
+
+
 class PositionVerdict(StrEnum):
     HELD = "held"
     NEAR = "near"
@@ -139,13 +161,15 @@ class Alignment:
 
 @dataclass(frozen=True)
 class Timing:
-    """How late a count comes; `misfit`: what is then still left between the two movements, 1 where it is all noise."""
+    """How late a count comes, or `why` that is not told; `misfit`: what is then still left between the two movements, 1
+    where it is all noise."""
 
     verdict: TimingVerdict
     error_ms: float | None = None
     error_counts: float | None = None
     se_ms: float | None = None
     misfit: float | None = None
+    why: Untold | None = None
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from juxtakine.core.comparing.results import Untold
 from juxtakine.core.comparing.view import Singles, View
 from juxtakine.core.movement.features import Features
 from juxtakine.core.movement.tracks import Bools, Floats
@@ -78,15 +79,15 @@ class Window:
 
 @dataclass(frozen=True)
 class Lags:
-    """Per count, in seconds of the take: `own` lag and `se` (NaN where unmeasurable), why not; `misfit`, what is left
-    between the two at its own lag, 1 where that is all noise; how much the reference moves around it, and how much at
-    least the take does near the path of all lags, in units of noise."""
+    """Per count, in seconds of the take: `own` lag and `se`, NaN where `why` says that there are none; `misfit`, what
+    is left between the two at its own lag, 1 where that is all noise; how much the reference moves around it, and how
+    much at least the take does near the path of all lags, in units of noise."""
 
     own: Floats
     se: Floats
     misfit: Floats
+    why: tuple[Untold | None, ...]
     moves: Bools
-    seen: Bools
     motion: Floats
     own_least: Floats
 
@@ -115,11 +116,13 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     change = ((LAGS_S[:, None] - LAGS_S) / SMOOTH_S) ** 2
     # where nothing tells there is no lag
     path = LAGS_S[least_path(change, (np.where(usable[:, None], cost, 0.0) + FAR * (LAGS_S / SMOOTH_S) ** 2).T)]
-    own, se, misfit = _bottoms(curves, usable, path, float(np.median(path)), _lasts(goes_on))
+    own, se, misfit, why = _bottoms(curves, usable, path, float(np.median(path)), _lasts(goes_on))
+    unseen = (Untold.NOT_SEEN if not s else Untold.STILL if not m else None for s, m in zip(seen, moves, strict=True))
+    why = tuple(first or then for first, then in zip(unseen, why, strict=True))
     nearest = np.abs(LAGS_S - path[:, None]).argmin(1)
     around = np.clip(nearest[:, None] + np.arange(-NEARBY, NEARBY + 1), 0, len(LAGS_S) - 1)
     moved = np.array([c.own_motion[a] for c, a in zip(curves, around, strict=True)])
-    return Lags(own, se, misfit, moves, seen, motion, moved.min(1))
+    return Lags(own, se, misfit, why, moves, motion, moved.min(1))
 
 
 def lags_without(view: View, counts: Floats, goes_on: Bools, told: Lags, channels: Bools) -> tuple[Floats, Floats]:
@@ -132,7 +135,7 @@ def lags_without(view: View, counts: Floats, goes_on: Bools, told: Lags, channel
         curves = _curves(view, [every[i] for i in rows], channels[rows])
         moves = np.array([c.motion >= MOVING for c in curves])
         usual = float(np.nanmedian(told.own))
-        own[rows], se[rows], _ = _bottoms(curves, moves, told.own[rows], usual, _lasts(goes_on)[rows])
+        own[rows], se[rows], *_ = _bottoms(curves, moves, told.own[rows], usual, _lasts(goes_on)[rows])
     return own, se
 
 
@@ -246,15 +249,18 @@ def _spread(values: Singles, weight: Singles, shares: Singles | float = 1.0) -> 
 
 def _bottoms(
     curves: Sequence[_Curve], usable: Bools, near: Floats, usual: float, lasts: Bools
-) -> tuple[Floats, Floats, Floats]:
+) -> tuple[Floats, Floats, Floats, tuple[Untold | None, ...]]:
     """(k,) lags, standard errors and misfits of those curves that are usable, downhill from `near` (k,); NaN where they
-    don't tell, or not well enough. `lasts` (k,): where the move comes from further than the count before."""
-    read = [_bottom(c, at, usual) if ok else UNKNOWN for c, ok, at in zip(curves, usable, near, strict=True)]
-    own, se, misfit = np.array(read).T
+    don't tell, or not well enough, and why of those that are usable. `lasts` (k,): where the move comes from further
+    than the count before."""
+    read = [_bottom(c, at, usual) if ok else None for c, ok, at in zip(curves, usable, near, strict=True)]
+    own, se, misfit = np.array([UNKNOWN if r is None or isinstance(r, Untold) else r for r in read]).T
     se *= [1 + FAINT / max(c.motion, 1.0) for c in curves]
     sure = se <= LARGEST_SE_S
     se = np.maximum(se * np.where(lasts, LASTING, TRUER), LEAST_SE_S)
-    return np.where(sure, own, np.nan), np.where(sure, se, np.nan), misfit
+    why = (Untold.FAINT if not isinstance(r, Untold) and r and not s else r for r, s in zip(read, sure, strict=True))
+    told = tuple(w if isinstance(w, Untold) else None for w in why)
+    return np.where(sure, own, np.nan), np.where(sure, se, np.nan), misfit, told
 
 
 def _has_rival(curve: _Curve, i: int, usual: float) -> bool:
@@ -274,9 +280,9 @@ def _fits_rather(curve: _Curve, i: int, usual: float) -> bool:
     return bool(far and curve.known[there] and curve.misfit[there] < curve.misfit[i])
 
 
-def _bottom(curve: _Curve, near: float, usual: float) -> tuple[float, float, float]:
-    """The lowest point of the count's own curve reachable downhill from the path, its standard error and its misfit;
-    `usual` is the lag of most counts."""
+def _bottom(curve: _Curve, near: float, usual: float) -> tuple[float, float, float] | Untold:
+    """The lowest point of the count's own curve reachable downhill from the path, its standard error and its misfit, or
+    why there is none; `usual` is the lag of most counts."""
     cost = curve.cost
     i = int(np.abs(LAGS_S - near).argmin())
     while 0 < i < len(LAGS_S) - 1:
@@ -285,13 +291,15 @@ def _bottom(curve: _Curve, near: float, usual: float) -> tuple[float, float, flo
             break
         i = lower
     if not 0 < i < len(LAGS_S) - 1 or not curve.known[i - 1 : i + 2].all():
-        return UNKNOWN
-    if _has_rival(curve, i, usual) or _fits_rather(curve, i, usual):
-        return UNKNOWN
+        return Untold.TOO_FAR
+    if _has_rival(curve, i, usual):
+        return Untold.FITS_ELSEWHERE
+    if _fits_rather(curve, i, usual):
+        return Untold.ANOTHER_MOVE
     middle = min(max(i, 2), len(LAGS_S) - 3)
     bend, slope, _ = PARABOLA @ cost[middle - 2 : middle + 3]
     if bend <= 0:
-        return UNKNOWN
+        return Untold.FAINT
     lag = float(np.clip(LAGS_S[middle] - slope / (2 * bend), LAGS_S[i] - LAG_STEP_S, LAGS_S[i] + LAG_STEP_S))
     # paths that never fit well (another body, another way there) make the lag as unsure as they are unlike
     misfit = float(curve.misfit[i])

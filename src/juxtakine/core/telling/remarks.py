@@ -4,7 +4,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from juxtakine.core.comparing.evidence import STRETCHES
-from juxtakine.core.comparing.results import CountResult, FindingKind, PartResult, PositionVerdict, TimingVerdict, Unit
+from juxtakine.core.comparing.results import (
+    CountResult,
+    FindingKind,
+    PartResult,
+    PositionVerdict,
+    TimingVerdict,
+    Unit,
+    Untold,
+)
 from juxtakine.core.movement.body import ARMS, Part
 from juxtakine.core.telling.findings import name_of, part_said, said
 
@@ -53,25 +61,26 @@ def remarks(result: CountResult, counts: Sequence[CountResult], styles: Sequence
 def _timing(result: CountResult) -> Remark:
     timing = result.timing
     if timing.error_ms is None:
-        standing = {
-            "a hold: no arrival to time": result.count.hold,
-            "goes on: judged where it arrives": result.count.goes_on,
-            _UNTOLD_MOVE: result.moves and timing.verdict is TimingVerdict.UNMEASURABLE,
-        }
-        said = next((words for words, holds in standing.items() if holds), None)
-        return Remark(said or _UNTIMED[timing.verdict], "", False)
+        return Remark(_WHY[timing.why or Untold.STILL], "", False)
     side = "behind" if timing.error_ms > 0 else "ahead"
     size = f"{abs(timing.error_ms):.0f} ±{timing.se_ms:.0f} ms {side}"
     off = timing.verdict is not TimingVerdict.ON
     return Remark(size if off else f"on it ({size})", f"{abs(timing.error_counts or 0):.2f} of a count", off)
 
 
-_UNTOLD_MOVE = "timing not measurable: this move does not show when it arrives"
-"""It is too soft, fits as well at another time, or is another one."""
-_UNTIMED = {
-    TimingVerdict.UNMEASURABLE: "timing not measurable: too little moves here",
-    TimingVerdict.NOT_SEEN: "timing not seen",
-    TimingVerdict.FREE: "yours: not scored",
+_WHY = {
+    Untold.FREE: "yours: not scored",
+    Untold.HOLD: "a hold: no arrival to time",
+    Untold.GOES_ON: "goes on: judged where it arrives",
+    Untold.BEYOND_CLIP: "outside the clip: not danced in it",
+    Untold.NOT_SEEN: "timing not seen",
+    Untold.STILL: "timing not measurable: too little moves here",
+    Untold.FAINT: "timing not measurable: this move is too soft to show when it arrives",
+    Untold.TOO_FAR: "timing not measurable: this move does not arrive within half a second",
+    Untold.FITS_ELSEWHERE: "timing not measurable: this move fits at another time as well",
+    Untold.ANOTHER_MOVE: "timing not measurable: you do something else here, which shows no time",
+    Untold.BETWEEN: "timing not measurable: under way to or from the count beside it",
+    Untold.BY_WHAT_IS_OFF: "timing not measurable: only what is off here would tell it",
 }
 
 
