@@ -1,5 +1,5 @@
 # Juxtakine: `make demo` to see it, `make test` to check it. Everything that is missing is installed first.
-.PHONY: demo serve faults setup setup-dev setup-bench test test-alone test-run lint format bench accuracy accuracy-full screenshots api lock
+.PHONY: demo serve faults setup setup-dev setup-bench test test-alone test-run test-day lint format bench accuracy accuracy-full screenshots api lock
 .DEFAULT_GOAL := demo
 
 demo: setup ## start everything with the demo data, and print the address
@@ -20,6 +20,7 @@ setup-bench:
 test: setup-dev lint ## all checks and tests
 	npm test --silent
 	@$(MAKE) --no-print-directory --jobs=2 --output-sync=target test-alone test-run
+	@$(MAKE) --no-print-directory test-day
 
 NOT_SHARED := tests/cli tests/core tests/demo tests/exchange tests/faults tests/media tests/pipeline tests/servers
 
@@ -28,6 +29,12 @@ test-alone: ## the tests that need no servers, or start their own
 
 test-run: ## those of one application as it runs
 	.venv/bin/pytest $(NOT_SHARED:%=--ignore=%)
+
+DAY := $(shell date +%Y%m%d)
+
+test-day: ## the property tests by another seed each day: make test-day DAY=20261202 for that of another one
+	@echo "the day's seed: $(DAY)"
+	.venv/bin/pytest -q -m hypothesis tests/core tests/exchange tests/pipeline --hypothesis-profile=day --hypothesis-seed=$(DAY)
 
 lint: setup-dev
 	.venv/bin/ruff check .

@@ -16,6 +16,8 @@ from support.stack import Client, Stack, whole_stack
 os.environ.setdefault("JUXTAKINE_MODEL", Network.FULL)
 # the same examples on every machine, however slow it is: what passed here passes there
 settings.register_profile("steady", derandomize=True, deadline=None)
+# and a few of the day's (make test-day): a seed that is printed, so that it can be run again
+settings.register_profile("day", max_examples=25, deadline=None, print_blob=True)
 settings.load_profile("steady")
 
 
