@@ -27,7 +27,7 @@ from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.demo import lantern_quay
 from juxtakine.media.sound import read_sound
-from juxtakine.pipeline.comparison import Heard, Recording, compared
+from juxtakine.pipeline.comparison import Recording, Sound, compared
 from juxtakine.pipeline.comparison_form import ComparisonForm
 from support.clips import REFERENCE, TAKES, shipped
 
@@ -54,7 +54,7 @@ def _form(found: Comparison) -> ComparisonForm:
 
 def _demo(take: int) -> Comparison:
     recordings = [
-        Recording(shipped(clip), Heard(samples, 0.0) if (samples := read_sound(clip, 0.0)) is not None else None)
+        Recording(shipped(clip), Sound(samples, 0.0) if (samples := read_sound(clip, 0.0)) is not None else None)
         for clip in (REFERENCE, TAKES[take])
     ]
     return compared(*recordings, lantern_quay.SHEET, lantern_quay.reference_grid())

@@ -30,7 +30,7 @@ from juxtakine.media.clips import frame_times
 from juxtakine.media.sound import RATE
 from juxtakine.media.track_file import load_track
 from juxtakine.media.tracking import picked_frames, track
-from juxtakine.pipeline.comparison import Heard, Recording, Said, compared
+from juxtakine.pipeline.comparison import Recording, Said, Sound, compared
 from juxtakine.pipeline.tracks import Shelf
 from juxtakine.settings import settings
 from support.clips import another
@@ -157,7 +157,7 @@ def recording(name: str) -> Recording:
     plan = plan_of(name)
     lead = np.zeros(round((plan.music_s if plan else lantern_quay.REFERENCE_MUSIC_S) * RATE))
     tune = resample_poly(harbour_tune(lantern_quay.BPM, 120), RATE // 100, TUNE_RATE // 100)
-    return Recording(repeated(name, LONG_S), Heard(np.concatenate([lead, tune])[: LONG_S * RATE], 0.0))
+    return Recording(repeated(name, LONG_S), Sound(np.concatenate([lead, tune])[: LONG_S * RATE], 0.0))
 
 
 def plan_of(name: str) -> lantern_quay.TakePlan | None:

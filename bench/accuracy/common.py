@@ -17,7 +17,7 @@ from juxtakine.core.movement.tracks import Track
 from juxtakine.demo.music import RATE, harbour_tune, in_a_room, slowed
 from juxtakine.demo.skeleton import Floats
 from juxtakine.media import sound
-from juxtakine.pipeline.comparison import Heard, NoCommonTime, Recording, compared
+from juxtakine.pipeline.comparison import NoCommonTime, Recording, Sound, compared
 
 LEAD_S = 1.3
 TEMPI = (1.0, 1.0, 0.75, 0.75, 0.5, 0.6, 0.8, 0.9)
@@ -96,7 +96,7 @@ def as_found(one: Pair, shown: Track, done: Track) -> Scores:
     return scores
 
 
-def _sounds(one: Pair, kind: str) -> tuple[Heard, Heard | None]:
+def _sounds(one: Pair, kind: str) -> tuple[Sound, Sound | None]:
     """The reference's and the take's."""
     random = np.random.default_rng(one.seed)
     counts, grids = float(sum(p.counts for p in one.routine.sheet.phrases)), (one.reference_grid, one.take_grid)
@@ -116,7 +116,7 @@ def _sounds(one: Pair, kind: str) -> tuple[Heard, Heard | None]:
     other = clicked[0] if kind == "count-in" else _together(*(s[0] for s in (danced, clicked)))
     quiet = in_a_room(other, one.seed, noise_db=-40)
     noise = float(random.choice([-32, -22]))
-    return Heard(_heard(quiet), 0.0), own if own is None else Heard(_heard(in_a_room(own, one.seed + 1, noise)), 0.0)
+    return Sound(_heard(quiet), 0.0), own if own is None else Sound(_heard(in_a_room(own, one.seed + 1, noise)), 0.0)
 
 
 def _from(seconds: Floats, sound: Floats) -> Floats:

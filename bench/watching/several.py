@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 
 from accuracy.routines import Random, routine
-from juxtakine.demo.camera import Camera, View
+from juxtakine.demo.camera import Camera, Framing
 from juxtakine.demo.film import write
 from juxtakine.demo.look import Look
 from juxtakine.demo.motion import Motion
@@ -122,7 +122,7 @@ def _posed(walker: Walker, body: Body, times: Floats, seed: int) -> list[tuple[F
 
 
 def _draw(
-    made: Company, bodies: Sequence[Body], posed: list[list[tuple[Floats, Floats]]], views: list[View], to: Path
+    made: Company, bodies: Sequence[Body], posed: list[list[tuple[Floats, Floats]]], views: list[Framing], to: Path
 ) -> None:
     """Everybody in one picture; they hide each other rightly."""
     camera, looks = made.camera, [w.look for w in made.walkers]

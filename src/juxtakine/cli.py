@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from juxtakine.commands import recordings, servers, sheets
-from juxtakine.commands.said import FOLLOW, REFUSED, Refused, port, seconds
+from juxtakine.commands.said import FOLLOW, REFUSED, CommandRefused, port, seconds
 from juxtakine.settings import SettingsError, settings
 
 USAGE, INTERRUPTED = 2, 130
@@ -18,7 +18,7 @@ def main(argv: list[str] | None = None) -> int:
         arguments = _parser().parse_args(argv)
         run: Callable[[argparse.Namespace], int] = arguments.run
         return run(arguments)
-    except Refused as refusal:
+    except CommandRefused as refusal:
         return _leave(str(refusal), refusal.status)
     except SettingsError as error:
         return _leave(str(error), USAGE)

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from juxtakine.core.movement.body import Mark
+from juxtakine.core.movement.body import Landmark
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.figures import LINES, figures
 from juxtakine.demo.camera import Camera
@@ -35,7 +35,7 @@ def test_a_figure_is_the_same_however_far_away_it_was_filmed() -> None:
 def test_what_is_not_seen_is_not_drawn() -> None:
     whole = movement()
     image = whole.image.copy()
-    image[:, Mark.LEFT_WRIST] = np.nan
+    image[:, Landmark.LEFT_WRIST] = np.nan
     (one,) = figures(replace(whole, image=image), np.array([FIRST_S]), WIDTH)
     assert len(one.lines) == len(LINES) - 1
     (beyond,) = figures(whole, np.array([999.0]), WIDTH)

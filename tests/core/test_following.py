@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from juxtakine.core.movement.body import LANDMARKS, Mark
+from juxtakine.core.movement.body import LANDMARKS, Landmark
 from juxtakine.core.movement.feet import of_people
 from juxtakine.core.movement.following import NobodyThere, follow, follow_most_prominent
 from juxtakine.core.movement.people import (
@@ -208,7 +208,7 @@ def test_a_wrist_that_is_taken_for_somebody_elses_is_not_believed_while_it_is() 
     """The estimator takes the hand of who stands behind for the dancer's own."""
     one, other = Person(RED, (0, 0.5), (8, 0.5)), Person(GREEN, (0, 0.8), (8, 0.8))
     seen = sighted([one, other])
-    seconds, wrist = np.arange(0, 7.8, 1 / 30), Mark.LEFT_WRIST
+    seconds, wrist = np.arange(0, 7.8, 1 / 30), Landmark.LEFT_WRIST
     n, mistaken = len(seconds), (seconds >= 3) & (seconds < 5)
     image = np.tile([0.5, 0.1], (n, LANDMARKS, 1))
     at_the_others = [0.8, np.linspace(0.2, 0.8, KEY_POINTS)[9]]

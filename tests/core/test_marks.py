@@ -10,7 +10,7 @@ from juxtakine.core.comparing.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.marks import Line, Marks, Picture, marks
 from juxtakine.core.comparing.results import Comparison, FindingKind, Method, Whose
-from juxtakine.core.movement.body import Mark
+from juxtakine.core.movement.body import Landmark
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import features
 from juxtakine.core.movement.tracks import Floats, Track
@@ -48,7 +48,7 @@ def arm(track: Track, later_s: float = 0.0) -> Floats:
     """(2, 2) the left shoulder and elbow on the count or so much later, as shares of the picture."""
     at_s = GRID.seconds(AT) + later_s
     joints = [[float(np.interp(at_s, track.seconds, track.image[:, joint, axis])) for axis in (0, 1)]
-              for joint in (Mark.LEFT_SHOULDER, Mark.LEFT_ELBOW)]  # fmt: skip
+              for joint in (Landmark.LEFT_SHOULDER, Landmark.LEFT_ELBOW)]  # fmt: skip
     return np.array(joints) / [track.width, track.height]
 
 

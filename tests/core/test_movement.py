@@ -3,7 +3,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from juxtakine.core.movement.body import SWAPPED, Mark, Part
+from juxtakine.core.movement.body import SWAPPED, Landmark, Part
 from juxtakine.core.movement.cleaning import clean, unswapped
 from juxtakine.core.movement.errors import torso_length
 from juxtakine.core.movement.features import LIMBS, features, wrapped
@@ -17,8 +17,8 @@ from juxtakine.demo.look import Look
 from juxtakine.demo.motion import Motion
 from support.dancer import ESTIMATED_FPS, danced, reference, routine, track_of
 
-LEGS = [Mark.LEFT_KNEE, Mark.RIGHT_KNEE, Mark.LEFT_ANKLE, Mark.RIGHT_ANKLE]
-ARM_ENDS = [Mark.LEFT_ELBOW, Mark.RIGHT_ELBOW, Mark.LEFT_WRIST, Mark.RIGHT_WRIST]
+LEGS = [Landmark.LEFT_KNEE, Landmark.RIGHT_KNEE, Landmark.LEFT_ANKLE, Landmark.RIGHT_ANKLE]
+ARM_ENDS = [Landmark.LEFT_ELBOW, Landmark.RIGHT_ELBOW, Landmark.LEFT_WRIST, Landmark.RIGHT_WRIST]
 
 
 @pytest.fixture(scope="module")
@@ -26,7 +26,7 @@ def track() -> Track:
     return track_of(Scene(routine(), Look(body="m"), Camera(position=(0, 1.1, 4.3)), None, 3))
 
 
-def off_px(made: Track, true: Track, marks: list[Mark], rows: slice) -> float:
+def off_px(made: Track, true: Track, marks: list[Landmark], rows: slice) -> float:
     """Largest distance from the truth, in pixels, of what the cleaned movement believes on these frames."""
     moved = clean(made)
     columns = [np.interp(true.seconds[rows], moved.seconds, moved.image[:, m, k]) for m in marks for k in (0, 1)]
@@ -36,11 +36,11 @@ def off_px(made: Track, true: Track, marks: list[Mark], rows: slice) -> float:
 
 def test_cleaning_leaves_a_true_track_in_place(track: Track) -> None:
     """Zero phase: no lag, and a few pixels of a body that is some 200 high."""
-    assert off_px(track, track, [*LEGS, Mark.LEFT_WRIST, Mark.RIGHT_WRIST], slice(60, 700)) < 4
+    assert off_px(track, track, [*LEGS, Landmark.LEFT_WRIST, Landmark.RIGHT_WRIST], slice(60, 700)) < 4
     moved = clean(track)
     inside = slice(60, 700)
-    wrist = np.interp(track.seconds[inside], moved.seconds, moved.image[:, Mark.LEFT_WRIST, 1])
-    true = track.image[inside, Mark.LEFT_WRIST, 1]
+    wrist = np.interp(track.seconds[inside], moved.seconds, moved.image[:, Landmark.LEFT_WRIST, 1])
+    true = track.image[inside, Landmark.LEFT_WRIST, 1]
     lags = range(-3, 4)
     misses = [np.abs(wrist[5:-5] - np.roll(true, k)[5:-5]).mean() for k in lags]
     assert lags[int(np.argmin(misses))] == 0
@@ -62,7 +62,7 @@ def swapped(track: Track, marks: list[int], rows: slice) -> Track:
 )
 def test_what_the_estimator_swapped_is_put_right(track: Track, marks: list[int]) -> None:
     wrong = swapped(track, marks, slice(200, 260))
-    assert off_px(wrong, track, [*LEGS, Mark.LEFT_WRIST, Mark.RIGHT_WRIST], slice(195, 265)) < 6
+    assert off_px(wrong, track, [*LEGS, Landmark.LEFT_WRIST, Landmark.RIGHT_WRIST], slice(195, 265)) < 6
 
 
 @pytest.mark.parametrize(("bpm", "degrees"), [(BPM, 90), (170, 180)], ids=["at ease", "as quick as may be"])
@@ -77,8 +77,8 @@ def test_a_body_that_turns_round_is_not_taken_for_swapped(bpm: float, degrees: f
 
 def test_a_spike_is_not_believed(track: Track) -> None:
     image = track.image.copy()
-    image[300, Mark.LEFT_WRIST] += 90
-    assert off_px(replace(track, image=image), track, [Mark.LEFT_WRIST], slice(290, 310)) < 6
+    image[300, Landmark.LEFT_WRIST] += 90
+    assert off_px(replace(track, image=image), track, [Landmark.LEFT_WRIST], slice(290, 310)) < 6
 
 
 def led_astray(track: Track, rows: slice) -> Track:
@@ -96,13 +96,13 @@ def test_somebody_else_is_not_taken_for_the_dancer(track: Track, frames: int) ->
     assert inside.any()
     assert not moved.seen[inside].any()
     for rows in (slice(280, 298), slice(302 + frames, 320 + frames)):
-        assert off_px(wrong, track, [*LEGS, Mark.LEFT_WRIST], rows) < 6
+        assert off_px(wrong, track, [*LEGS, Landmark.LEFT_WRIST], rows) < 6
 
 
 @pytest.mark.parametrize("rows", [slice(0, 40), slice(300, 340)], ids=["from the start", "for a second"])
 def test_who_is_taken_for_standing_on_their_head_is_not_seen(track: Track, rows: slice) -> None:
     """From one frame to the next; but who turns over is."""
-    hips = track.image[:, [Mark.LEFT_HIP, Mark.RIGHT_HIP]].mean(1, keepdims=True)
+    hips = track.image[:, [Landmark.LEFT_HIP, Landmark.RIGHT_HIP]].mean(1, keepdims=True)
     image = track.image.copy()
     image[rows] = (2 * hips - image)[rows]
     moved = clean(replace(track, image=image))
@@ -111,7 +111,7 @@ def test_who_is_taken_for_standing_on_their_head_is_not_seen(track: Track, rows:
     assert moved.seen[~inside & (moved.seconds > track.seconds[rows][-1] + 0.1)][:, LEGS].all()
     over = np.clip((np.arange(len(image)) - 300) / 40, 0, 1) * 2 * np.pi
     turn = np.moveaxis(np.array([[np.cos(over), np.sin(over)], [-np.sin(over), np.cos(over)]]), 2, 0)
-    assert clean(replace(track, image=(track.image - hips) @ turn + hips)).seen[:, Mark.LEFT_SHOULDER].all()
+    assert clean(replace(track, image=(track.image - hips) @ turn + hips)).seen[:, Landmark.LEFT_SHOULDER].all()
 
 
 def test_who_goes_on_in_another_place_is_seen_in_both(track: Track) -> None:
@@ -124,19 +124,19 @@ def test_who_goes_on_in_another_place_is_seen_in_both(track: Track) -> None:
 
 def test_what_was_not_seen_stays_not_seen(track: Track) -> None:
     visibility = track.visibility.copy()
-    visibility[300:360, Mark.LEFT_WRIST] = 0.1
+    visibility[300:360, Landmark.LEFT_WRIST] = 0.1
     movement = clean(replace(track, visibility=visibility))
     at = np.searchsorted(movement.seconds, track.seconds[330])
-    assert np.isnan(movement.image[at, Mark.LEFT_WRIST]).all()
-    assert np.isfinite(movement.image[at, Mark.RIGHT_WRIST]).all()
+    assert np.isnan(movement.image[at, Landmark.LEFT_WRIST]).all()
+    assert np.isfinite(movement.image[at, Landmark.RIGHT_WRIST]).all()
 
 
 def test_an_arm_that_the_body_hides_is_made_up_and_not_seen_while_a_leg_is(track: Track) -> None:
     visibility = track.visibility.copy()
-    visibility[300:360, [Mark.LEFT_ELBOW, Mark.LEFT_KNEE]] = 0.4
+    visibility[300:360, [Landmark.LEFT_ELBOW, Landmark.LEFT_KNEE]] = 0.4
     seen = clean(replace(track, visibility=visibility)).seen[300:360]
-    assert not seen[10:-10, Mark.LEFT_ELBOW].any()
-    assert seen[:, Mark.LEFT_KNEE].all()
+    assert not seen[10:-10, Landmark.LEFT_ELBOW].any()
+    assert seen[:, Landmark.LEFT_KNEE].all()
 
 
 @pytest.mark.parametrize(("degrees", "far"), [(100, "LEFT"), (-100, "RIGHT"), (78, "LEFT"), (40, None), (170, None)])
@@ -176,7 +176,7 @@ def test_facing_turns_with_the_dancer() -> None:
 
 def test_a_trunk_that_the_estimator_sees_half_turned_is_told_by_how_narrow_it_looks(track: Track) -> None:
     """By its line in space alone the same 35 degrees would be 19."""
-    trunk = [Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER, Mark.LEFT_HIP, Mark.RIGHT_HIP]
+    trunk = [Landmark.LEFT_SHOULDER, Landmark.RIGHT_SHOULDER, Landmark.LEFT_HIP, Landmark.RIGHT_HIP]
     flatter = track.world.copy()
     flatter[:, trunk, 2] *= 0.5
     made = features(clean(replace(track, world=flatter)))

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.counting.checks import Music, checked
+from juxtakine.core.counting.checks import MusicEights, checked
 from juxtakine.core.counting.dictionary import DICTIONARY, PatternError, Step, Style, actions_of, look_up
 from juxtakine.core.counting.lines import LineError, read_line
 from juxtakine.core.counting.pasted import PastedError, read_pasted
@@ -90,7 +90,7 @@ def test_what_steps_fill_can_be_read_and_danced(names: list[str], weight: Foot) 
     assert made.unknown == ()
     assert made.counts == sum(s.counts or 1 for s in map(look_up, names) if s)
     phrase = Phrase("", made.counts, made.line, marks=made.marks, weight=weight)
-    assert [f.text for f in checked(Written("", (phrase,)), Music()) if "needs that foot free" in f.text] == []
+    assert [f.text for f in checked(Written("", (phrase,)), MusicEights()) if "needs that foot free" in f.text] == []
 
 
 PHRASES = (

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.counting.checks import About, Music, checked, clock
+from juxtakine.core.counting.checks import About, MusicEights, checked, clock
 from juxtakine.core.counting.lines import LineError
 from juxtakine.core.counting.orders import Repetition, read_order
 from juxtakine.core.counting.sheets import Easier, Foot, Layer, Mark, Phrase, Score, expand
@@ -131,25 +131,25 @@ TURN = Phrase("wall", 8, EIGHT, marks=(Mark("8", turn=2),), section="A")
 )
 def test_walls_are_counted_with_tags_and_bridges(order: str, phrases: tuple[Phrase, ...], walls: int) -> None:
     for said in (1, 2, 4, 8):
-        found = [f for f in checked(danced(order, *phrases, walls=said), Music()) if f.about is About.WALLS]
+        found = [f for f in checked(danced(order, *phrases, walls=said), MusicEights()) if f.about is About.WALLS]
         assert bool(found) == (said != walls)
         if found:
             assert found[0].mend is not None
-            assert checked(found[0].mend.written, Music()) == ()
+            assert checked(found[0].mend.written, MusicEights()) == ()
 
 
 def test_facing_and_weight_that_disagree_are_told_at_their_row_and_mended() -> None:
     after = Phrase("after", 8, EIGHT, marks=(Mark("1", foot=Foot.LEFT, weight=Foot.LEFT),), facing=4,
                    weight=Foot.RIGHT)  # fmt: skip
     sheet = danced("", replace(TURN, marks=(Mark("7", foot=Foot.LEFT, weight=Foot.LEFT, turn=2),)), after)
-    facing, weight, free = checked(sheet, Music())
+    facing, weight, free = checked(sheet, MusicEights())
     assert (facing.row, facing.about, facing.text) == (
         2, About.FACING, "Begins to 6, and the turns before it end at 3: these disagree.",
     )  # fmt: skip
     assert (weight.row, weight.about) == (2, About.WEIGHT)
     assert (free.label, free.text) == ("1", "The weight is on the left, and 1 needs that foot free.")
     assert facing.mend is not None
-    assert About.FACING not in {f.about for f in checked(facing.mend.written, Music())}
+    assert About.FACING not in {f.about for f in checked(facing.mend.written, MusicEights())}
 
 
 def test_length_landing_quickness_and_names_are_checked() -> None:
@@ -163,23 +163,23 @@ def test_length_landing_quickness_and_names_are_checked() -> None:
     sheet = danced("A, tag, B", A1, TAG, bridge, quick, ones=(Fraction(8),))
     assert eights(sheet) == (0, 8, 16, 24)
     assert eights(replace(sheet, ones=(Fraction(4), Fraction(14)))) == (4, 12, 14, 22)
-    found = checked(sheet, Music(bpm=150, ends=40))
+    found = checked(sheet, MusicEights(bpm=150, ends=40))
     assert [(f.about, f.row) for f in found] == [
         (About.LENGTH, 0), (About.TWICE, 3), (About.MUSIC, 3), (About.QUICK, 4),
     ]  # fmt: skip
     assert "begins on the music's 5" in found[2].text
     assert "again 100 ms later" in found[3].text
-    assert "its last 11" in checked(sheet, Music(ends=15))[0].text
+    assert "its last 11" in checked(sheet, MusicEights(ends=15))[0].text
 
 
 def test_what_the_camera_can_not_see_is_proposed_as_timing_only() -> None:
     toes = replace(A1, marks=(Mark("1", "toe, snap", foot=Foot.RIGHT), Mark("5", "reach")))
-    (found,) = checked(danced("", toes), Music())
+    (found,) = checked(danced("", toes), MusicEights())
     assert (found.about, found.label) == (About.UNSEEN, "1")
     assert found.mend is not None
     (mark, other) = found.mend.written.phrases[0].marks
     assert (mark.score, mark.parts, other.score) == (Score.TIMING, {Layer.FEET, Layer.ARMS}, Score.BOTH)
-    assert checked(found.mend.written, Music()) == ()
+    assert checked(found.mend.written, MusicEights()) == ()
 
 
 def test_the_clock_goes_round() -> None:

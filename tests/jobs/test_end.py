@@ -12,7 +12,7 @@ from juxtakine.jobs import flow, tasks
 from juxtakine.pipeline.sheet_forms import GridForm
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import session
-from juxtakine.store.models import Clip, Job, JobState, Role, Step
+from juxtakine.store.models import Clip, Job, JobState, JobStep, Role
 from support.sheets import sheet
 
 FACTS = {"start_s": 0.0, "duration_s": 30.0, "width": 640, "height": 360, "fps": 30.0, "frames": 900, "has_sound": True}
@@ -27,8 +27,8 @@ def tracked(store: None) -> Iterator[tuple[Clip, Clip]]:
         for role in (Role.REFERENCE, Role.TAKE):
             clip = Clip(role=role, number=0, name="a.mp4", content=f"{role}"[0] * 64, model="full", **FACTS)
             clip.jobs += [
-                Job(step=Step.PREPARE, state=JobState.DONE),
-                Job(step=Step.TRACK, state=JobState.RUNNING, worker=f"{role}"),
+                Job(step=JobStep.PREPARE, state=JobState.DONE),
+                Job(step=JobStep.TRACK, state=JobState.RUNNING, worker=f"{role}"),
             ]
             routine.clips.append(clip)
         db.flush()
@@ -59,4 +59,4 @@ def test_of_two_tracks_that_end_at_once_the_later_one_sees_both(
         end.join()
     with session() as db:
         take = clips.get(db, tracked[1].id)
-        assert clips.last_job(take, Step.COMPARE)
+        assert clips.last_job(take, JobStep.COMPARE)

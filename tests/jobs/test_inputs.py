@@ -12,7 +12,7 @@ from juxtakine.jobs import inputs
 from juxtakine.pipeline.sheet_forms import GridForm
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
-from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step
+from juxtakine.store.models import Clip, Job, JobState, JobStep, Role, Routine
 from support.sheets import sheet
 
 FACTS = {"start_s": 0.0, "duration_s": 30.0, "width": 640, "height": 360, "fps": 30.0, "frames": 900, "has_sound": True}
@@ -28,7 +28,7 @@ def take_id(store: None) -> Iterator[int]:
         routine = routines.create(db, deepcopy(SHEET), GRID)
         for n, (role, number) in enumerate([(Role.REFERENCE, 0), (Role.REFERENCE, 1), (Role.TAKE, 1)]):
             clip = Clip(role=role, number=number, name=f"{n}.mp4", content=f"{n}" * 64, model="full", **FACTS)
-            clip.jobs.append(Job(step=Step.TRACK, state=JobState.DONE))
+            clip.jobs.append(Job(step=JobStep.TRACK, state=JobState.DONE))
             routine.clips.append(clip)
         db.flush()
         other, take = routine.clips[1], routine.clips[2]

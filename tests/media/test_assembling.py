@@ -6,12 +6,16 @@ import numpy as np
 import pytest
 from scipy.signal import correlate
 
-from juxtakine.media.assembling import Part, assemble
+from juxtakine.media.assembling import ClipPart, assemble
 from juxtakine.media.clips import probe
 from juxtakine.media.sound import RATE, read_sound
 from support.clips import BACK, REFERENCE, pictures
 
-PARTS = [Part(REFERENCE, 2.0, 4.0), Part(REFERENCE, 5.0, 8.0, speed=1.5, flipped=True), Part(BACK, 3.0, 4.0)]
+PARTS = [
+    ClipPart(REFERENCE, 2.0, 4.0),
+    ClipPart(REFERENCE, 5.0, 8.0, speed=1.5, flipped=True),
+    ClipPart(BACK, 3.0, 4.0),
+]
 
 
 @pytest.fixture(scope="module")

@@ -13,7 +13,7 @@ from juxtakine.demo.music import RATE as TUNE_RATE
 from juxtakine.demo.music import harbour_tune
 from juxtakine.media.sound import RATE
 from juxtakine.pipeline.beats import BeatsForm, PaceForm, beats_form, heard_beats
-from juxtakine.pipeline.comparison import Heard
+from juxtakine.pipeline.comparison import Sound
 
 STARTS_S = 1.7
 
@@ -64,13 +64,13 @@ def test_the_pace_is_said_with_what_it_does(made: PaceForm, said: str) -> None:
 
 
 @pytest.fixture(scope="module")
-def tune() -> Heard:
+def tune() -> Sound:
     """The demo's music, beginning at 1.7 s of its clip."""
     samples = resample_poly(harbour_tune(BPM, 40), RATE // 100, TUNE_RATE // 100)
-    return Heard(samples.astype(np.float32), STARTS_S)
+    return Sound(samples.astype(np.float32), STARTS_S)
 
 
-def test_half_and_double_are_one_choice_away_and_all_in_the_clips_own_time(tune: Heard) -> None:
+def test_half_and_double_are_one_choice_away_and_all_in_the_clips_own_time(tune: Sound) -> None:
     found = heard_beats(tune)
     plain, half, double = found.paces
     assert [p.bpm / plain.bpm for p in (half, double)] == pytest.approx([0.5, 2.0])
@@ -82,7 +82,7 @@ def test_half_and_double_are_one_choice_away_and_all_in_the_clips_own_time(tune:
     assert np.abs(counts - np.rint(counts)).max() < 0.05
 
 
-def test_the_command_lines_form_tells_the_same(tune: Heard) -> None:
+def test_the_command_lines_form_tells_the_same(tune: Sound) -> None:
     form, found = beats_form(tune), heard_beats(tune).paces[0]
     assert form.beats == pytest.approx(found.seconds, abs=1e-4)
     assert [o.seconds for o in form.ones] == pytest.approx([o.seconds for o in found.ones], abs=1e-4)
@@ -92,6 +92,6 @@ def test_the_command_lines_form_tells_the_same(tune: Heard) -> None:
 
 def test_where_there_is_no_beat_it_is_said_why() -> None:
     noise = np.random.default_rng(4).normal(0, 0.1, 8 * RATE).astype(np.float32)
-    assert heard_beats(Heard(noise, 0.0)).paces == []
-    assert "no even beat is heard here" in str(heard_beats(Heard(noise, 0.0)).why_not)
-    assert "too short" in str(heard_beats(Heard(noise[:RATE], 0.0)).why_not)
+    assert heard_beats(Sound(noise, 0.0)).paces == []
+    assert "no even beat is heard here" in str(heard_beats(Sound(noise, 0.0)).why_not)
+    assert "too short" in str(heard_beats(Sound(noise[:RATE], 0.0)).why_not)

@@ -19,7 +19,7 @@ from juxtakine.demo.music import RATE as MUSIC_RATE
 from juxtakine.demo.music import harbour_tune
 from juxtakine.media.sound import RATE, read_sound
 from juxtakine.media.track_file import load_track
-from juxtakine.pipeline.comparison import Align, Heard, NoCommonTime, Recording, Said, compared
+from juxtakine.pipeline.comparison import Align, NoCommonTime, Recording, Said, Sound, compared
 from juxtakine.pipeline.outcome import Outcome
 from juxtakine.pipeline.result import as_written, packed, result_of, unpacked
 from support.clips import REFERENCE, TAKES
@@ -32,7 +32,7 @@ GRID = lantern_quay.reference_grid()
 def recording(clip: Path) -> Recording:
     samples = read_sound(clip, 0.0)
     assert samples is not None
-    return Recording(load_track(TRACKS / f"{clip.stem}.npz"), Heard(samples, 0.0))
+    return Recording(load_track(TRACKS / f"{clip.stem}.npz"), Sound(samples, 0.0))
 
 
 def of_demo(comparison: Comparison, reference: Recording, take: Recording) -> Outcome:
@@ -159,7 +159,7 @@ def test_who_comes_in_later_as_in_a_canon_is_laid_by_the_music() -> None:
         track_of(Scene(lantern_quay.routine(first + wait * beat), Look(body="f"), camera, None, 3))
         for wait in (0, later)
     ]
-    instructor, student = (Recording(t, Heard(music, 0.0)) for t in tracks)
+    instructor, student = (Recording(t, Sound(music, 0.0)) for t in tracks)
     grid = Grid.from_tempo(first, lantern_quay.BPM)
     result = compared(instructor, student, lantern_quay.SHEET, grid, Said(enters=later))
     assert result.alignment.offset_s == pytest.approx(later * beat, abs=0.005)

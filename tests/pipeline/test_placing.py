@@ -13,7 +13,7 @@ from juxtakine.demo import lantern_quay
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.sound import read_sound
 from juxtakine.media.track_file import load_track
-from juxtakine.pipeline.comparison import Heard, Recording, Said
+from juxtakine.pipeline.comparison import Recording, Said, Sound
 from juxtakine.pipeline.placing import PlacedForm, placed, words
 from support.clips import REFERENCE, TAKES
 from support.dancer import mirrored as mirrored_of
@@ -29,7 +29,7 @@ def track(name: str) -> Track:
 def beside(other: Recording, grid: Grid | None = None) -> PlacedForm:
     samples = read_sound(REFERENCE, 0.0)
     assert samples is not None
-    first = Recording(track("reference"), Heard(samples, 0.0))
+    first = Recording(track("reference"), Sound(samples, 0.0))
     return placed(first, other, lantern_quay.SHEET, FIRST, Said(grid), "made from these")
 
 
@@ -51,7 +51,7 @@ def test_a_slow_one_from_the_back_without_music_is_placed_by_its_movement(mirror
 def test_one_with_the_music_is_placed_by_it() -> None:
     samples = read_sound(TAKES[2], 0.0)
     assert samples is not None
-    made = beside(Recording(track("take-3"), Heard(samples, 0.0)))
+    made = beside(Recording(track("take-3"), Sound(samples, 0.0)))
     assert made.method is Method.SOUND
     assert furthest_s(made, lantern_quay.take_grid(lantern_quay.TAKES[2])) < 0.005
     assert words(made) == "at the tempo"

@@ -10,12 +10,12 @@ from sqlalchemy import update
 
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import session
-from juxtakine.store.models import Clip, Job, JobState, Role, Step, now
+from juxtakine.store.models import Clip, Job, JobState, JobStep, Role, now
 from support.sheets import sheet
 
 WORKERS = st.sampled_from(["one", "two"])
 ENDS = st.sampled_from([JobState.DONE, JobState.FAILED])
-STEPS = st.sampled_from([Step.TRACK, Step.COMPARE])
+STEPS = st.sampled_from([JobStep.TRACK, JobStep.COMPARE])
 FACTS = {"start_s": 0.0, "duration_s": 3.0, "width": 640, "height": 360, "fps": 30.0, "frames": 90, "has_sound": True}
 DEAD = timedelta(seconds=jobs.DEAD_AFTER_S + 1)
 
@@ -27,7 +27,7 @@ class Jobs(RuleBasedStateMachine):
         super().__init__()
         self.states: dict[int, JobState] = {}
         self.owners: dict[int, str | None] = {}
-        self.steps: dict[int, Step] = {}
+        self.steps: dict[int, JobStep] = {}
         with session() as db:
             routine = routines.create(db, sheet("1 2 3 4"))
             clip = Clip(role=Role.REFERENCE, number=0, name="a.mp4", content="j" * 64, model="full", **FACTS)
@@ -39,7 +39,7 @@ class Jobs(RuleBasedStateMachine):
         return data.draw(st.sampled_from(sorted(self.states)))
 
     @rule(step=STEPS)
-    def add(self, step: Step) -> None:
+    def add(self, step: JobStep) -> None:
         """Who waits already is not added again."""
         waiting = [j for j, s in self.states.items() if s is JobState.QUEUED and self.steps[j] is step]
         with session() as db:

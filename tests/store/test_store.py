@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 from juxtakine.settings import settings
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import engine, session
-from juxtakine.store.models import Base, Clip, ComparisonRow, Job, JobState, Piece, Role, Routine, Step, now
+from juxtakine.store.models import Base, Clip, ComparisonRow, Job, JobState, JobStep, PieceRow, Role, Routine, now
 from support.sheets import sheet
 
 DEAD = timedelta(seconds=jobs.DEAD_AFTER_S + 1)
@@ -37,7 +37,7 @@ def clip_id(store: None) -> Iterator[int]:
 
 
 def running_job(db: Session, clip_id: int, worker: str) -> Job:
-    job = Job(clip_id=clip_id, step=Step.TRACK, state=JobState.RUNNING, worker=worker, heartbeat_at=now())
+    job = Job(clip_id=clip_id, step=JobStep.TRACK, state=JobState.RUNNING, worker=worker, heartbeat_at=now())
     db.add(job)
     db.flush()
     return job
@@ -99,8 +99,8 @@ def test_who_is_at_work_can_not_finish_before_an_edit_is_there_to_be_seen(clip_i
     with ThreadPoolExecutor(1) as pool:
         with session() as db:
             clip = clips.get(db, clip_id)
-            assert jobs.at_work(db, clip, Step.TRACK)
-            assert not jobs.at_work(db, clip, Step.COMPARE)
+            assert jobs.at_work(db, clip, JobStep.TRACK)
+            assert not jobs.at_work(db, clip, JobStep.COMPARE)
             looking = pool.submit(finish_and_look)
             assert not wait([looking], timeout=0.5).done
             clip.grid = {"edited": True}
@@ -179,7 +179,7 @@ def test_a_row_keeps_the_piece_that_was_said_last(clip_id: int) -> None:
     with session() as db:
         routine = clips.get(db, clip_id).routine
         for row_id, first_s in (("b", 1.0), ("a", 2.0), ("a", 3.0)):
-            piece = Piece(
+            piece = PieceRow(
                 routine_id=routine.id, row_id=row_id, clip_id=clip_id, first_s=first_s, next_s=9.0, flipped=False
             )
             routines.keep_piece(db, routine, piece)

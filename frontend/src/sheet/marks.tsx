@@ -185,7 +185,13 @@ function Ticks({ box, countMs }: { box: Box; countMs: number }) {
 /** The scale, told once under the sheet. */
 export function Scale({ countMs }: { countMs: number }) {
   const box: Box = { width: 112, height: 26, unit: 112, tall: false };
-  const timing = { verdict: 'behind', error_ms: 100, error_counts: 100 / countMs, se_ms: null } as const;
+  const timing = {
+    verdict: 'behind',
+    error_ms: 100,
+    error_counts: 100 / countMs,
+    se_ms: null,
+    why: null,
+  } as const;
   return (
     <div className="flex flex-wrap items-center gap-2 pt-2 text-[13px] text-soft">
       <span className="bench:w-24 bench:text-right">ahead</span>

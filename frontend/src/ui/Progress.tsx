@@ -1,8 +1,8 @@
-import type { JobView, Step } from '../api/schema';
+import type { JobStep, JobView } from '../api/schema';
 import { time } from './format';
 import { useKeys } from './keys';
 
-const DOING: Record<Step, string> = {
+const DOING: Record<JobStep, string> = {
   assemble: 'put together',
   prepare: 'being made ready to play',
   glance: 'looks taken for the run',

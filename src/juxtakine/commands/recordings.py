@@ -5,7 +5,7 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from juxtakine.commands.said import NOBODY, Refused, existing, writable
+from juxtakine.commands.said import NOBODY, CommandRefused, existing, writable
 from juxtakine.settings import settings
 
 if TYPE_CHECKING:
@@ -31,9 +31,9 @@ def track(arguments: argparse.Namespace) -> int:
         stretch = arguments.start_s, arguments.end_s
         made = _tracked(existing(arguments.clip), arguments.model, arguments.follow, stretch)
     except (ClipError, NobodyThere) as error:
-        raise Refused(str(error)) from error
+        raise CommandRefused(str(error)) from error
     if not made.found.any():
-        raise Refused(f"Nobody was found in {arguments.clip.name}.", NOBODY)
+        raise CommandRefused(f"Nobody was found in {arguments.clip.name}.", NOBODY)
     save_track(made, out)
     return 0
 
@@ -49,7 +49,7 @@ def stretches(arguments: argparse.Namespace) -> int:
             glance = Glance(_task_file(FAST), Path(workspace))
             told = glance.stretches(existing(arguments.clip), _say_progress)
     except ClipError as error:
-        raise Refused(f"{arguments.clip.name}: {error}") from error
+        raise CommandRefused(f"{arguments.clip.name}: {error}") from error
     if arguments.json:
         print(told.model_dump_json(indent=1))
         return 0
@@ -65,17 +65,17 @@ def beats(arguments: argparse.Namespace) -> int:
     from juxtakine.media.clips import ClipError, start_of
     from juxtakine.media.sound import read_sound
     from juxtakine.pipeline.beats import beats_form
-    from juxtakine.pipeline.comparison import Heard
+    from juxtakine.pipeline.comparison import Sound
 
     clip = existing(arguments.clip)
     try:
         start = start_of(clip)
         samples = read_sound(clip, start)
         if samples is None:
-            raise Refused(f"{clip.name}: there is no sound in it.")
-        told = beats_form(Heard(samples, start))
+            raise CommandRefused(f"{clip.name}: there is no sound in it.")
+        told = beats_form(Sound(samples, start))
     except (ClipError, NoBeat) as error:
-        raise Refused(f"{clip.name}: {error}") from error
+        raise CommandRefused(f"{clip.name}: {error}") from error
     if arguments.json:
         print(told.model_dump_json(indent=1))
         return 0
@@ -109,7 +109,7 @@ def compare(arguments: argparse.Namespace) -> int:
         said = Said(take_grid, Align(arguments.align), KnownSides(*MIRRORS[arguments.mirror]), enters=form.enters)
         result = compared(reference, take, sheet, grid, said)
     except (CompareError, FormError, GridError, LineError, SheetError) as error:
-        raise Refused(str(error)) from error
+        raise CommandRefused(str(error)) from error
     told = ComparisonForm.of(result).model_dump_json(indent=1)
     out.write_text(told + "\n")
     return 0
@@ -133,7 +133,7 @@ def _recording(path: Path, model: str, follow: "list[Click]"):  # type: ignore[n
     from juxtakine.media.clips import ClipError, probe
     from juxtakine.media.sound import read_sound
     from juxtakine.media.track_file import TrackFileError, load_track
-    from juxtakine.pipeline.comparison import Heard, Recording
+    from juxtakine.pipeline.comparison import Recording, Sound
 
     try:
         if existing(path).suffix == ".npz":
@@ -141,12 +141,12 @@ def _recording(path: Path, model: str, follow: "list[Click]"):  # type: ignore[n
         else:
             start = probe(path).start_s
             samples = read_sound(path, start)
-            heard = None if samples is None else Heard(samples, start)
+            heard = None if samples is None else Sound(samples, start)
             made = Recording(_tracked(path, model, follow), heard)
     except (ClipError, NobodyThere, TrackFileError) as error:
-        raise Refused(f"{path.name}: {error}") from error
+        raise CommandRefused(f"{path.name}: {error}") from error
     if not made.track.found.any():
-        raise Refused(f"Nobody was found in {path.name}.", NOBODY)
+        raise CommandRefused(f"Nobody was found in {path.name}.", NOBODY)
     return made
 
 
@@ -181,7 +181,7 @@ def _shelf(model: str):  # type: ignore[no-untyped-def]  # as above
 
 def _task_file(model: str) -> Path:
     if not settings().task_file(model).exists():
-        raise Refused(f"The pose model {model} is not there. Run make setup.")
+        raise CommandRefused(f"The pose model {model} is not there. Run make setup.")
     return settings().task_file(model)
 
 

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 REFUSED, NOBODY = 3, 4
 
 
-class Refused(Exception):
+class CommandRefused(Exception):
     """A sentence, and the status to leave with."""
 
     def __init__(self, sentence: str, status: int = REFUSED) -> None:
@@ -60,13 +60,13 @@ FOLLOW: dict[str, Any] = {
 
 def existing(path: Path) -> Path:
     if not path.is_file():
-        raise Refused(f"There is no file {path}.")
+        raise CommandRefused(f"There is no file {path}.")
     return path
 
 
 def writable(path: Path) -> Path:
     if not path.parent.is_dir():
-        raise Refused(f"There is no folder {path.parent}.")
+        raise CommandRefused(f"There is no folder {path.parent}.")
     if path.is_dir():
-        raise Refused(f"{path} is a folder: name the file that is to be written.")
+        raise CommandRefused(f"{path} is a folder: name the file that is to be written.")
     return path

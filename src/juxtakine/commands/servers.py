@@ -2,7 +2,7 @@
 
 import argparse
 
-from juxtakine.commands.said import Refused
+from juxtakine.commands.said import CommandRefused
 from juxtakine.settings import settings
 
 
@@ -30,7 +30,7 @@ def demo(arguments: argparse.Namespace) -> int:
 def _check_run() -> None:
     """Raises Refused where there is no database to work with."""
     if not settings().database_url:
-        raise Refused("There is no database: start all of it with make demo, or make serve.")
+        raise CommandRefused("There is no database: start all of it with make demo, or make serve.")
 
 
 def doctor(arguments: argparse.Namespace) -> int:

@@ -2,11 +2,11 @@
 
 import argparse
 
-from juxtakine.commands.said import Refused, existing
+from juxtakine.commands.said import CommandRefused, existing
 
 
 def check(arguments: argparse.Namespace) -> int:
-    from juxtakine.core.counting.checks import Music, checked
+    from juxtakine.core.counting.checks import MusicEights, checked
     from juxtakine.core.counting.grids import GridError
     from juxtakine.core.counting.structure import problems
     from juxtakine.pipeline.forms import FormError, read_form
@@ -16,9 +16,9 @@ def check(arguments: argparse.Namespace) -> int:
         written = read_form(SheetForm, existing(arguments.sheet)).written()
         grid = arguments.grid and read_form(GridForm, existing(arguments.grid)).value()
     except (FormError, GridError) as error:
-        raise Refused(str(error)) from error
+        raise CommandRefused(str(error)) from error
     wrong = [str(p) for p in problems(written)]
-    music = Music(60 / float(grid.count_length(0))) if grid else Music()
+    music = MusicEights(60 / float(grid.count_length(0))) if grid else MusicEights()
     for finding in () if wrong else checked(written, music):
         place = f"phrase {finding.row}{f', {finding.label}' if finding.label else ''}: " if finding.row else ""
         wrong.append(place + finding.text)
@@ -36,7 +36,7 @@ def expand(arguments: argparse.Namespace) -> int:
     try:
         told = ExpandedForm.of(read_form(SheetForm, existing(arguments.sheet)).value())
     except (FormError, LineError, SheetError) as error:
-        raise Refused(str(error)) from error
+        raise CommandRefused(str(error)) from error
     if arguments.json:
         print(told.model_dump_json(indent=1))
         return 0

@@ -11,7 +11,7 @@ from juxtakine.demo.skeleton import Floats, Y, rotation, unit
 
 
 @dataclass(frozen=True)
-class View:
+class Framing:
     """A pinhole at one instant: pixel = K (R X + t)."""
 
     k: Floats
@@ -48,7 +48,7 @@ class Camera:
     size: tuple[int, int] = (640, 360)
     fps: int = 30
 
-    def view(self, seconds: float, seed: int) -> View:
+    def view(self, seconds: float, seed: int) -> Framing:
         """The camera at this moment, with the shake of a hand where there is any."""
         phase = np.random.default_rng(seed).uniform(0, 6.28, 6)
         wave = np.sin(2 * np.pi * np.array([0.7, 0.9, 1.3, 0.8, 1.1, 0.5]) * seconds + phase) * self.shake_m
@@ -61,4 +61,4 @@ class Camera:
         right, up = c * right + s * up, c * up - s * right
         r = np.stack([right, -up, ahead])
         f = h / 2 / np.tan(np.radians(self.field_deg) / 2)
-        return View(np.array([[f, 0, w / 2], [0, f, h / 2], [0, 0, 1]]), r, -r @ position)
+        return Framing(np.array([[f, 0, w / 2], [0, f, h / 2], [0, 0, 1]]), r, -r @ position)

@@ -16,7 +16,7 @@ from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 from juxtakine.pipeline.tracks import content_of
 from juxtakine.store import clips, routines
 from juxtakine.store.database import session
-from juxtakine.store.models import Clip, Job, JobState, Role, Routine, Step
+from juxtakine.store.models import Clip, Job, JobState, JobStep, Role, Routine
 
 NAME = "lantern-quay"
 TRACKS = Path(__file__).parent / "tracks"
@@ -27,16 +27,16 @@ def load() -> int:
     with media().alone(), session() as db:
         routine = routines.demo(db, NAME) or _create(db)
         made = list(routine.clips)
-    for step in (Step.PREPARE, Step.TRACK, Step.PLACE, Step.COMPARE):
+    for step in (JobStep.PREPARE, JobStep.TRACK, JobStep.PLACE, JobStep.COMPARE):
         for clip in made:
             if step in _steps(clip):
                 _do(clip, step)
     return 0
 
 
-def _steps(clip: Clip) -> set[Step]:
-    last = {Step.COMPARE} if clip.role is Role.TAKE else set() if clip.is_first else {Step.PLACE}
-    return {Step.PREPARE, Step.TRACK, *last}
+def _steps(clip: Clip) -> set[JobStep]:
+    last = {JobStep.COMPARE} if clip.role is Role.TAKE else set() if clip.is_first else {JobStep.PLACE}
+    return {JobStep.PREPARE, JobStep.TRACK, *last}
 
 
 def _create(db: Session) -> Routine:
@@ -54,7 +54,7 @@ def _create(db: Session) -> Routine:
     return routine
 
 
-def _do(clip: Clip, step: Step) -> None:
+def _do(clip: Clip, step: JobStep) -> None:
     with session() as db:
         if clips.has_done(clips.get(db, clip.id), step):
             return

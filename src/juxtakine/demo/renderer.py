@@ -8,7 +8,7 @@ import moderngl
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.demo.camera import View
+from juxtakine.demo.camera import Framing
 from juxtakine.demo.look import Look
 from juxtakine.demo.mesh import build, mouth_of
 from juxtakine.demo.skeleton import Body, Floats, Ints, Y, Z, rotation, unit
@@ -79,7 +79,7 @@ class Renderer:
         look = self.look
         _set_all(self.programs, floor_=look.floor, wall=look.wall, key=look.key, amb=look.ambient, sh=1.0, bg=1.0)
 
-    def draw(self, poses: Sequence[Pose], view: View, orbit_deg: float) -> Picture:
+    def draw(self, poses: Sequence[Pose], view: Framing, orbit_deg: float) -> Picture:
         """The picture of the posed bodies through a camera."""
         gl, first, orbit = self.gl, self.figures[0], rotation(Y, orbit_deg)
         for figure, pose in zip(self.figures, poses, strict=True):

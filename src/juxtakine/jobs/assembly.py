@@ -13,11 +13,10 @@ from juxtakine.core.movement.features import Span
 from juxtakine.core.watching.assembled import Cut, Piece, PieceError, assembled
 from juxtakine.jobs import intake
 from juxtakine.jobs.places import media
-from juxtakine.media.assembling import Part
+from juxtakine.media.assembling import ClipPart
 from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 from juxtakine.store import clips, routines
-from juxtakine.store.models import Clip, Role, Routine
-from juxtakine.store.models import Piece as PieceRow
+from juxtakine.store.models import Clip, PieceRow, Role, Routine
 
 
 def piece_of(row: PieceRow, clip: Clip) -> Piece:
@@ -52,9 +51,9 @@ def put_together(db: Session, routine: Routine) -> Clip:
     return intake.add_made(db, routine, clip)
 
 
-def parts_of(clip: Clip) -> list[Part]:
+def parts_of(clip: Clip) -> list[ClipPart]:
     return [
-        Part(media().clip(p["content"]), p["from_s"], p["to_s"], p["speed"], p["flipped"]) for p in clip.parts or ()
+        ClipPart(media().clip(p["content"]), p["from_s"], p["to_s"], p["speed"], p["flipped"]) for p in clip.parts or ()
     ]
 
 

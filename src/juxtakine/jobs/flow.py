@@ -8,7 +8,7 @@ from juxtakine.jobs import inputs, intake
 from juxtakine.jobs.app import send
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import after_commit
-from juxtakine.store.models import Clip, JobState, Role, Routine, Step
+from juxtakine.store.models import Clip, JobState, JobStep, Role, Routine
 
 LONG_S = 100.0
 """A reference that lasts longer is looked through for its run; a shorter one is danced through, as a rule."""
@@ -18,19 +18,19 @@ def begin(db: Session, clip: Clip) -> None:
     """From the first step that is not done; what is done is not done again."""
     if clip.role is Role.FORMER:
         return
-    if clip.parts and not clips.has_done(clip, Step.ASSEMBLE):
-        queue(db, clip, Step.ASSEMBLE)
+    if clip.parts and not clips.has_done(clip, JobStep.ASSEMBLE):
+        queue(db, clip, JobStep.ASSEMBLE)
     elif _awaits_glance(clip):
-        queue(db, clip, Step.GLANCE)  # before the play copy, which takes as long: the run is proposed the sooner
-    elif not clips.has_done(clip, Step.PREPARE):
-        queue(db, clip, Step.PREPARE)
+        queue(db, clip, JobStep.GLANCE)  # before the play copy, which takes as long: the run is proposed the sooner
+    elif not clips.has_done(clip, JobStep.PREPARE):
+        queue(db, clip, JobStep.PREPARE)
     elif clip.role is Role.COMING:
         intake.take_over(db, clip)
         begin(db, clip)
     elif awaits_run(clip):
         return
-    elif not clips.has_done(clip, Step.TRACK):
-        queue(db, clip, Step.TRACK)
+    elif not clips.has_done(clip, JobStep.TRACK):
+        queue(db, clip, JobStep.TRACK)
     elif clip.role is Role.REFERENCE:
         compare_all(db, clip.routine)
     else:
@@ -39,7 +39,7 @@ def begin(db: Session, clip: Clip) -> None:
 
 def _awaits_glance(clip: Clip) -> bool:
     """A glance that failed is not tried again: the run can be shown by hand."""
-    last = clips.last_job(clip, Step.GLANCE)
+    last = clips.last_job(clip, JobStep.GLANCE)
     failed = last is not None and last.state is JobState.FAILED
     return awaits_run(clip) and clip.stretches is None and not failed
 
@@ -70,7 +70,7 @@ def catch_up(db: Session) -> None:
         compare_all(db, routine)
 
 
-def queue(db: Session, clip: Clip, step: Step) -> None:
+def queue(db: Session, clip: Clip, step: JobStep) -> None:
     job_id = jobs.add(db, clip, step).id
     after_commit(db, lambda: send(job_id))  # a worker may only hear of a job once it can see it
 
@@ -79,7 +79,7 @@ def _if_stale(db: Session, clip: Clip) -> None:
     wanted = inputs.fingerprint(clip)
     if wanted is None or is_made(clip, wanted):
         return
-    step = Step.COMPARE if clip.role is Role.TAKE else Step.PLACE
+    step = JobStep.COMPARE if clip.role is Role.TAKE else JobStep.PLACE
     if not jobs.at_work(db, clip, step):  # who is at work looks again when it is done
         queue(db, clip, step)
 

@@ -15,9 +15,9 @@ from juxtakine.jobs.assembly import cameras_of
 from juxtakine.jobs.places import stretch_of, track_of
 from juxtakine.pipeline.placing import PlacedForm
 from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
-from juxtakine.pipeline.tracks import Stretch
+from juxtakine.pipeline.tracks import FromTo
 from juxtakine.store import clips, routines
-from juxtakine.store.models import Clip, Role, Routine, Step
+from juxtakine.store.models import Clip, JobStep, Role, Routine
 
 AT_TEMPO = 0.1
 """A reference whose tempo differs by a larger share from the first one's is used where somebody chooses it."""
@@ -37,7 +37,7 @@ class Source:
     content: str
     track: str
     start_s: float
-    stretch: Stretch
+    stretch: FromTo
     cameras: tuple[Span, ...] = ()
 
 
@@ -96,7 +96,7 @@ def ready(clip: Clip) -> dict[str, Any]:
     grid = counted(clip)
     if grid is None and clip.is_first:
         raise NotReady("Nobody has said yet where count 1 is in the instructor's clip: do that in Count.")
-    if not clips.has_done(clip, Step.TRACK):
+    if not clips.has_done(clip, JobStep.TRACK):
         raise NotReady("The instructor's clip is not measured yet.")
     if grid is None:
         raise NotReady("It is not known yet where the counts lie in this clip.")
@@ -122,7 +122,7 @@ def of_take(take: Clip) -> Inputs:
     """Raises NotReady, SheetError."""
     first = first_of(take.routine)
     ready(first)
-    if not clips.has_done(take, Step.TRACK):
+    if not clips.has_done(take, JobStep.TRACK):
         raise NotReady("This take is not measured yet.")
     candidates = _counted_clips(take.routine)
     chosen = [c for c in candidates if c.id == take.against_id]
@@ -136,7 +136,7 @@ def of_other(clip: Clip) -> Inputs:
     """Another reference is laid beside the first. Raises NotReady, SheetError."""
     first = first_of(clip.routine)
     ready(first)
-    if not clips.has_done(clip, Step.TRACK):
+    if not clips.has_done(clip, JobStep.TRACK):
         raise NotReady("This clip is not measured yet.")
     return _inputs((_shown(first),), clip, None)
 

@@ -15,11 +15,11 @@ from sqlalchemy.orm import Session
 from juxtakine.core.movement.tracks import Network
 from juxtakine.jobs.places import media, shelf, stretch_of, track_of
 from juxtakine.media.clips import ClipFacts
-from juxtakine.pipeline.tracks import Stretch
+from juxtakine.pipeline.tracks import FromTo
 from juxtakine.settings import settings
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import after_commit, session
-from juxtakine.store.models import Clip, Edit, Role, Routine, Step
+from juxtakine.store.models import Clip, Edit, JobStep, Role, Routine
 
 
 @contextmanager
@@ -171,7 +171,7 @@ def remeasure(db: Session, routine: Routine, network: Network) -> None:
 def _untracked(db: Session, clip: Clip) -> None:
     jobs.cancel(db, clip)
     _clear_afterwards(db, clip)
-    jobs.forget(db, clip, Step.TRACK)
+    jobs.forget(db, clip, JobStep.TRACK)
     clip.placed = None
 
 
@@ -180,7 +180,7 @@ def _clear_afterwards(db: Session, clip: Clip) -> None:
     after_commit(db, lambda: clear(content, track, stretch))
 
 
-def clear(content: str, track: str, stretch: Stretch) -> None:
+def clear(content: str, track: str, stretch: FromTo) -> None:
     """What lies there of a clip, as far as no clip needs it any more."""
     with media().alone(), session() as db:
         alike = clips.alike(db, content)

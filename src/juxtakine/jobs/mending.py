@@ -7,7 +7,7 @@ from juxtakine.jobs.places import is_prepared, media, shelf, stretch_of, track_o
 from juxtakine.settings import settings
 from juxtakine.store import clips, jobs, routines
 from juxtakine.store.database import lies_in, session
-from juxtakine.store.models import Clip, Role, Routine, Step
+from juxtakine.store.models import Clip, JobStep, Role, Routine
 
 LEFT_ALONE_S = 24 * 3600.0
 """What nobody has touched for so long is nobody's work: commands use the same shelf, and know no rows."""
@@ -20,21 +20,21 @@ class Lost(Exception):
         super().__init__("What was measured of a clip can't be read any more. It is being measured again.")
 
 
-def lost(clip: Clip) -> list[Step]:
+def lost(clip: Clip) -> list[JobStep]:
     """Steps that are done, and whose work can't be read any more."""
     if clip.role is Role.FORMER:
         return []
-    return [step for step in Step if clips.has_done(clip, step) and not _is_there(clip, step)]
+    return [step for step in JobStep if clips.has_done(clip, step) and not _is_there(clip, step)]
 
 
-def _is_there(clip: Clip, step: Step) -> bool:
+def _is_there(clip: Clip, step: JobStep) -> bool:
     """Whether what the step makes can be read; what stands in the database always can."""
     match step:
-        case Step.ASSEMBLE:
+        case JobStep.ASSEMBLE:
             return media().clip(clip.content).exists()
-        case Step.PREPARE:
+        case JobStep.PREPARE:
             return is_prepared(clip.content)
-        case Step.TRACK:
+        case JobStep.TRACK:
             return shelf().holds(track_of(clip))
         case _:
             return True
@@ -52,7 +52,7 @@ def mend(db: Session, routine: Routine) -> int:
 
 def is_gone(clip: Clip) -> bool:
     """Whether the clip's own file is missing; one that is put together is only there once it is."""
-    made_here = clip.parts is not None and not clips.has_done(clip, Step.ASSEMBLE)
+    made_here = clip.parts is not None and not clips.has_done(clip, JobStep.ASSEMBLE)
     return not made_here and not media().clip(clip.content).exists()
 
 

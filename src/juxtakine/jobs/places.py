@@ -2,7 +2,7 @@
 
 from juxtakine.core.movement.people import Click
 from juxtakine.media.play_copy import is_whole
-from juxtakine.pipeline.tracks import Shelf, Stretch
+from juxtakine.pipeline.tracks import FromTo, Shelf
 from juxtakine.settings import settings
 from juxtakine.store.media_folder import MediaFolder
 from juxtakine.store.models import Clip
@@ -16,7 +16,7 @@ def shelf() -> Shelf:
     return Shelf(settings().tracks, settings().models)
 
 
-def stretch_of(clip: Clip) -> Stretch:
+def stretch_of(clip: Clip) -> FromTo:
     """From where to where the clip is used, in its own seconds."""
     return (clip.run[0], clip.run[1]) if clip.run else (None, None)
 

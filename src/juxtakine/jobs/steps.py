@@ -18,14 +18,14 @@ from juxtakine.jobs.places import clicks_of, is_prepared, media, shelf, stretch_
 from juxtakine.media import apart
 from juxtakine.media.clips import ClipError
 from juxtakine.media.sound import wave
-from juxtakine.pipeline.comparison import Align, Heard, Music, Recording, Said, measured
+from juxtakine.pipeline.comparison import Align, Music, Recording, Said, Sound, measured
 from juxtakine.pipeline.placing import placed
 from juxtakine.pipeline.result import packed, result_of
 from juxtakine.pipeline.stretches import FAST, Glance
 from juxtakine.settings import settings
 from juxtakine.store import clips
 from juxtakine.store.database import session
-from juxtakine.store.models import Clip, ComparisonRow, Step
+from juxtakine.store.models import Clip, ComparisonRow, JobStep
 
 Progress = Callable[[int, int], None]
 NEARLY_ALL = 0.85
@@ -157,13 +157,13 @@ def _measured(
     return made, refused
 
 
-STEPS: dict[Step, Callable[[int, Progress], None]] = {
-    Step.ASSEMBLE: assemble,
-    Step.PREPARE: prepare,
-    Step.GLANCE: glance,
-    Step.TRACK: track,
-    Step.PLACE: place,
-    Step.COMPARE: compare,
+STEPS: dict[JobStep, Callable[[int, Progress], None]] = {
+    JobStep.ASSEMBLE: assemble,
+    JobStep.PREPARE: prepare,
+    JobStep.GLANCE: glance,
+    JobStep.TRACK: track,
+    JobStep.PLACE: place,
+    JobStep.COMPARE: compare,
 }
 
 
@@ -179,7 +179,7 @@ def _recording(source: inputs.Source) -> Recording:
     return Recording(made, _heard(source), source.cameras)
 
 
-def _heard(source: inputs.Source) -> Heard | None:
+def _heard(source: inputs.Source) -> Sound | None:
     """The sound of the stretch that is used: in a long clip the music may play more than once."""
     samples = media().sound(source.content) if not source.cameras else None
-    return None if samples is None else Heard(samples, source.start_s).between(*source.stretch)
+    return None if samples is None else Sound(samples, source.start_s).between(*source.stretch)

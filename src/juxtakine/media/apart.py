@@ -16,7 +16,7 @@ from typing import Any
 
 import numpy as np
 
-from juxtakine.media.assembling import Part, assemble
+from juxtakine.media.assembling import ClipPart, assemble
 from juxtakine.media.children import Child, Stalled, confined
 from juxtakine.media.clips import ClipError, ClipFacts, ClipRead, missing, read_clip
 from juxtakine.media.play_copy import make_play_copy
@@ -52,7 +52,7 @@ def play_copy(clip: Path, to: Path, on_frame: OnFrame) -> list[tuple[float, floa
     return [(a, b) for a, b in _asked("play_copy", [str(clip), str(to)], on_frame)]
 
 
-def put_together(parts: Sequence[Part], to: Path, on_frame: OnFrame) -> None:
+def put_together(parts: Sequence[ClipPart], to: Path, on_frame: OnFrame) -> None:
     """As `assembling.assemble`. Raises ClipError."""
     _asked("put_together", [[asdict(p) | {"clip": str(p.clip)} for p in parts], str(to)], on_frame)
 
@@ -102,7 +102,7 @@ def _play_copy_here(clip: str, to: str) -> Any:
 
 
 def _put_together_here(parts: list[dict[str, Any]], to: str) -> None:
-    assemble([Part(**p | {"clip": Path(p["clip"])}) for p in parts], Path(to), _said)
+    assemble([ClipPart(**p | {"clip": Path(p["clip"])}) for p in parts], Path(to), _said)
 
 
 TASKS: dict[str, Callable[..., Any]] = {

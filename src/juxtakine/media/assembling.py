@@ -19,7 +19,7 @@ _BASE = Fraction(1, 90_000)
 
 
 @dataclass(frozen=True)
-class Part:
+class ClipPart:
     """Of a clip, from one second to another of its own, at `speed` times its own speed; `flipped`: its picture is
     turned over, left for right."""
 
@@ -34,7 +34,7 @@ class Part:
         return (self.to_s - self.from_s) / self.speed
 
 
-def assemble(parts: Sequence[Part], to: Path, on_frame: Callable[[int], None] = lambda done: None) -> None:
+def assemble(parts: Sequence[ClipPart], to: Path, on_frame: Callable[[int], None] = lambda done: None) -> None:
     """Write the parts one after the other, in the first one's size; `on_frame` may raise to stop. Raises ClipError."""
     first = probe(parts[0].clip)
     width, height = fitted(first.width, first.height, LONGEST)
@@ -79,7 +79,7 @@ def _placed(picture: Picture, width: int, height: int) -> Picture:
     return out
 
 
-def _sound(part: Part) -> NDArray[np.float32]:
+def _sound(part: ClipPart) -> NDArray[np.float32]:
     """Exactly as long as the part; silent where nothing is heard."""
     out = np.zeros(round((part.to_s - part.from_s) * SOUND_RATE), np.float32)
     with opened(part.clip) as file:
@@ -102,7 +102,7 @@ def _sound(part: Part) -> NDArray[np.float32]:
     return out
 
 
-def _at_speed(samples: NDArray[np.float32], part: Part) -> NDArray[np.float32]:
+def _at_speed(samples: NDArray[np.float32], part: ClipPart) -> NDArray[np.float32]:
     """Faster or slower, the pitch kept, and exactly as long as the part lasts."""
     wanted = round(part.lasts_s * SOUND_RATE)
     if len(samples) != wanted:

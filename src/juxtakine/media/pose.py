@@ -59,7 +59,7 @@ class Estimates:
 
 
 @dataclass(frozen=True)
-class Body:
+class BodySeen:
     """(33, 2) pixels, (33, 3) world, (33,) visibility in one picture."""
 
     image: NDArray[np.float64]
@@ -83,7 +83,7 @@ def run(chunk: Chunk) -> Estimates:
     wanted = np.array(chunk.times)
     with vision.PoseLandmarker.create_from_options(options) as landmarker:
 
-        def told(rgb: Picture, stamp: int) -> Body | None:
+        def told(rgb: Picture, stamp: int) -> BodySeen | None:
             found = landmarker.detect_for_video(mp.Image(image_format=mp.ImageFormat.SRGB, data=rgb), stamp)
             return _body(found, rgb) if found.pose_landmarks else None
 
@@ -98,21 +98,21 @@ def run(chunk: Chunk) -> Estimates:
     return Estimates(wanted[keep], image[keep], world[keep], visibility[keep])
 
 
-def _body(found: Any, rgb: Picture) -> Body:
+def _body(found: Any, rgb: Picture) -> BodySeen:
     image, world = found.pose_landmarks[0], found.pose_world_landmarks[0]
     high, wide = rgb.shape[:2]
-    return Body(
+    return BodySeen(
         np.array([(p.x * wide, p.y * high) for p in image]),
         np.array([(p.x, p.y, p.z) for p in world]),
         np.array([p.visibility for p in image]),
     )
 
 
-Told = Callable[[Picture, int], Body | None]
+Told = Callable[[Picture, int], BodySeen | None]
 """What the estimator tells of a picture at a time stamp."""
 
 
-def _guided(told: Told, rgb: Picture, stamp: int, guides: Guides, i: int) -> Body | None:
+def _guided(told: Told, rgb: Picture, stamp: int, guides: Guides, i: int) -> BodySeen | None:
     """What the estimator tells of the one who is followed; None where they are not there."""
     guide = guides[i]
     if guide is None:
@@ -120,7 +120,7 @@ def _guided(told: Told, rgb: Picture, stamp: int, guides: Guides, i: int) -> Bod
     rows, columns = _window(guides, rgb)
     alone = np.ascontiguousarray(_alone(rgb, guide)[rows, columns])
 
-    def there(stamp: int) -> Body | None:
+    def there(stamp: int) -> BodySeen | None:
         found = told(alone, stamp)
         placed = found and replace(found, image=found.image + np.array([columns.start, rows.start]))
         return placed if placed and _is_there(placed, guide, rgb) else None
@@ -150,7 +150,7 @@ def _alone(rgb: Picture, guide: list[float]) -> Picture:
     return out
 
 
-def _is_there(found: Body, guide: list[float], rgb: Picture) -> bool:
+def _is_there(found: BodySeen, guide: list[float], rgb: Picture) -> bool:
     """Whether the estimator's trunk is where the guide says that the followed one's is."""
     x, y = found.image[TRUNK].mean(0) / rgb.shape[0]
     return bool(np.hypot(x - guide[4], y - guide[5]) < AWAY * guide[6])

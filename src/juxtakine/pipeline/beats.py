@@ -11,7 +11,7 @@ from juxtakine.core.counting.music.beats import Beats, beats, retimed
 from juxtakine.core.counting.music.ones import One
 from juxtakine.core.counting.music.onsets import NoBeat
 from juxtakine.media.sound import RATE
-from juxtakine.pipeline.comparison import Heard
+from juxtakine.pipeline.comparison import Sound
 from juxtakine.pipeline.forms import Form, Seconds, Share
 
 PACES = (1.0, 0.5, 2.0)
@@ -80,7 +80,7 @@ class HeardBeats(Form):
     why_not: str | None = None
 
 
-def heard_beats(heard: Heard, moves_s: float | None = None) -> HeardBeats:
+def heard_beats(heard: Sound, moves_s: float | None = None) -> HeardBeats:
     """`moves_s`: where the dancer moves off, in the clip's own time."""
     try:
         found = beats(heard.samples, RATE, None if moves_s is None else moves_s - heard.start_s)
@@ -89,7 +89,7 @@ def heard_beats(heard: Heard, moves_s: float | None = None) -> HeardBeats:
     return HeardBeats(paces=[_pace(p, heard.start_s) for p in (found, retimed(found, 0.5), retimed(found, 2))])
 
 
-def beats_form(heard: Heard) -> BeatsForm:
+def beats_form(heard: Sound) -> BeatsForm:
     """As the command line tells it. Raises NoBeat."""
     found = beats(heard.samples, RATE)
     return BeatsForm(

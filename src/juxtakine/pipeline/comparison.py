@@ -30,23 +30,23 @@ class NoCommonTime(CompareError):
 
 
 @dataclass(frozen=True)
-class Heard:
+class Sound:
     """A clip's sound from `start_s` on."""
 
     samples: NDArray[np.float32]
     start_s: float
 
-    def between(self, from_s: float | None, to_s: float | None) -> "Heard":
+    def between(self, from_s: float | None, to_s: float | None) -> "Sound":
         """What is heard from one second to another; None is the beginning or the end."""
         first, last = (None if at is None else max(0, round((at - self.start_s) * RATE)) for at in (from_s, to_s))
-        return Heard(self.samples[first:last], self.start_s + (first or 0) / RATE)
+        return Sound(self.samples[first:last], self.start_s + (first or 0) / RATE)
 
 
 @dataclass(frozen=True)
 class Music:
     """The sound to which the routine is danced, and where its counts lie in it."""
 
-    heard: Heard
+    heard: Sound
     grid: Grid
 
 
@@ -56,7 +56,7 @@ class Recording:
     from clips that were filmed from several places."""
 
     track: Track
-    heard: Heard | None = None
+    heard: Sound | None = None
     cameras: tuple[Span, ...] = ()
 
     @cached_property
@@ -106,7 +106,7 @@ def measured(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, sa
     return measure(danced, own, sheet, grid, common, said.sides)
 
 
-def _by_sound(music: Music | None, take: Heard | None, said: Said) -> list[CommonTime]:
+def _by_sound(music: Music | None, take: Sound | None, said: Said) -> list[CommonTime]:
     """Where the sound tells that the counts may lie in the take, likeliest first."""
     if said.align is Align.MOVEMENT:
         return []

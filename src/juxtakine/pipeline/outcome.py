@@ -24,7 +24,7 @@ HELD_WELL = 0.75
 """Share of the body that holds from which on a count is drawn as held."""
 
 
-class RowWords(Form):
+class RowWordsForm(Form):
     """What stands at the end of a phrase's row."""
 
     phrase: int
@@ -106,7 +106,7 @@ class Outcome(Form):
     strong: str
     rest: str
     common_time: str
-    rows: list[RowWords]
+    rows: list[RowWordsForm]
     counts: list[CountWords]
     drills: list[DrillForm]
     reference_frame: FrameForm
@@ -131,10 +131,10 @@ class Outcome(Form):
         )
 
 
-def _row(comparison: Comparison, phrase: int) -> RowWords:
+def _row(comparison: Comparison, phrase: int) -> RowWordsForm:
     told = row_words(comparison, phrase)
     state = comparison.phrases[phrase - 1].kind
-    return RowWords(phrase=phrase, tallies=told.tallies, kind=told.kind, lines=list(told.lines), state=state)
+    return RowWordsForm(phrase=phrase, tallies=told.tallies, kind=told.kind, lines=list(told.lines), state=state)
 
 
 def _count(c: CountResult, comparison: Comparison, styles: Sequence[str], seen: Marks) -> CountWords:

@@ -24,7 +24,7 @@ from juxtakine.media.sightings import load_sightings, save_sightings, several_in
 from juxtakine.media.track_file import UNREADABLE, TrackFileError, load_track, save_track
 from juxtakine.media.tracking import track
 
-Stretch = tuple[float | None, float | None]
+FromTo = tuple[float | None, float | None]
 """From and to, in seconds of the clip; None is its beginning or end."""
 Clicks = Sequence[Click]
 WAIT_S = 0.2
@@ -46,17 +46,17 @@ class Shelf:
     folder: Path
     models: Path
 
-    def key(self, content: str, model: str, stretch: Stretch = (None, None), clicks: Clicks = ()) -> str:
+    def key(self, content: str, model: str, stretch: FromTo = (None, None), clicks: Clicks = ()) -> str:
         """Names a track by all that makes it what it is."""
         whom = tuple(map(astuple, clicks)) or "most prominent"
         told = (content, stretch, whom, pose.ESTIMATOR, model, TRACKING_VERSION)
         return hashlib.sha256(repr(told).encode()).hexdigest()[:40]
 
-    def looks_key(self, content: str, stretch: Stretch) -> str:
+    def looks_key(self, content: str, stretch: FromTo) -> str:
         """Names what was seen of all that are in shot."""
         return hashlib.sha256(repr((content, stretch, PEOPLE_VERSION)).encode()).hexdigest()[:40]
 
-    def people(self, content: str, stretch: Stretch) -> Path:
+    def people(self, content: str, stretch: FromTo) -> Path:
         """Where it is kept who was in shot."""
         return self.folder / f"{self.looks_key(content, stretch)}.people.npz"
 
@@ -95,7 +95,7 @@ class Shelf:
         clip: Path,
         model: str,
         on_progress: Progress = lambda done, total: None,
-        stretch: Stretch = (None, None),
+        stretch: FromTo = (None, None),
         content: str | None = None,
         clicks: Clicks = (),
     ) -> Track:
@@ -119,7 +119,7 @@ class Shelf:
         # as every later call will have it, to the last digit
         return load_track(self.path(key))
 
-    def sightings(self, clip: Path, content: str, stretch: Stretch, on_progress: Progress) -> Sightings:
+    def sightings(self, clip: Path, content: str, stretch: FromTo, on_progress: Progress) -> Sightings:
         """Everybody in shot, from the shelf or looked at now."""
         file = self.people(content, stretch)
         if self.seen(content, stretch) is None:
@@ -130,7 +130,7 @@ class Shelf:
                 shutil.rmtree(workspace, ignore_errors=True)
         return load_sightings(file)
 
-    def seen(self, content: str, stretch: Stretch) -> Sightings | None:
+    def seen(self, content: str, stretch: FromTo) -> Sightings | None:
         """Everybody in shot, as it was looked at before; None where nobody has, or it can't be read any more."""
         try:
             return load_sightings(self.people(content, stretch))
@@ -138,7 +138,7 @@ class Shelf:
             return None
 
     def followed(
-        self, content: str, stretch: Stretch, clicks: Clicks, aspect: float
+        self, content: str, stretch: FromTo, clicks: Clicks, aspect: float
     ) -> tuple[NDArray[np.float64], Followed] | None:
         """Seconds of the looks, and whom the clicks follow, or of several in shot the most prominent; None where nobody
         looked who is in shot yet, or only one body is. Raises NobodyThere."""
@@ -149,7 +149,7 @@ class Shelf:
         return None if one is None else (seen.seconds, one)
 
     def _whom(
-        self, clip: Path, content: str, stretch: Stretch, clicks: Clicks, on_progress: Progress
+        self, clip: Path, content: str, stretch: FromTo, clicks: Clicks, on_progress: Progress
     ) -> tuple[Sightings, Followed] | None:
         """Everybody in shot, and the one who is followed among several."""
         if not clicks and not self._several(clip, content, stretch, lambda: on_progress(0, 1)):
@@ -159,13 +159,13 @@ class Shelf:
         found = self.followed(content, stretch, clicks, facts.width / facts.height)
         return found and (seen, found[1])
 
-    def _several(self, clip: Path, content: str, stretch: Stretch, waiting: Callable[[], None]) -> bool:
+    def _several(self, clip: Path, content: str, stretch: FromTo, waiting: Callable[[], None]) -> bool:
         if self.seen(content, stretch) is not None:
             return True
         with TemporaryDirectory(prefix="juxtakine-") as workspace:
             return several_in_shot(clip, Path(workspace), waiting, *stretch)
 
-    def forget_looks(self, content: str, stretch: Stretch) -> None:
+    def forget_looks(self, content: str, stretch: FromTo) -> None:
         """Who was in shot, and what a glance has seen."""
         file = self.people(content, stretch)
         file.unlink(missing_ok=True)

@@ -12,7 +12,7 @@ import av
 from juxtakine.servers.backing import Backing, ServerError, found, running
 from juxtakine.servers.data_folder import LEAST_FREE_BYTES, unusable
 from juxtakine.servers.ports import listens
-from juxtakine.servers.runs import Run, held, run_of
+from juxtakine.servers.runs import LiveRun, held, run_of
 from juxtakine.settings import Settings, settings
 
 PROGRAMS = {"mariadbd": "mariadb-server", "mariadb-install-db": "mariadb-server", "redis-server": "redis-server"}
@@ -34,7 +34,7 @@ def complaints(where: Settings) -> list[str]:
     return [*_programs(), *_models(where), *_codecs(), *([room] if room else [])]
 
 
-def run_up(where: Settings) -> Run | None:
+def run_up(where: Settings) -> LiveRun | None:
     """The run over this data folder, where one answers."""
     run = run_of(where.var.resolve())
     return run if run and listens(run.database_port) and listens(int(run.address.rpartition(":")[2])) else None

@@ -11,7 +11,7 @@ FILE = "run.json"
 
 
 @dataclass(frozen=True)
-class Run:
+class LiveRun:
     address: str
     database_port: int
     broker_port: int
@@ -24,10 +24,10 @@ class Run:
         (var / FILE).unlink(missing_ok=True)
 
 
-def run_of(var: Path) -> Run | None:
+def run_of(var: Path) -> LiveRun | None:
     """As it was left; whether it still answers is for who asks to find out."""
     try:
-        return Run(**json.loads((var / FILE).read_text()))
+        return LiveRun(**json.loads((var / FILE).read_text()))
     except (OSError, ValueError, TypeError):
         return None
 

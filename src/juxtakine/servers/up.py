@@ -19,7 +19,7 @@ from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, ServerError
 from juxtakine.servers.data_folder import LEAST_TO_START_BYTES, unusable
 from juxtakine.servers.ports import HOST, free_port
-from juxtakine.servers.runs import Run, held, run_of
+from juxtakine.servers.runs import LiveRun, held, run_of
 from juxtakine.settings import Settings, SettingsError, settings
 
 HEALTHY_S = 90
@@ -83,7 +83,7 @@ def _run(var: Path, where: Settings, demo: bool) -> int:
         raise KeyboardInterrupt
 
     signal.signal(signal.SIGTERM, leave)
-    run = Run(f"http://{HOST}:{web}", backing.database_port, backing.broker_port)
+    run = LiveRun(f"http://{HOST}:{web}", backing.database_port, backing.broker_port)
     try:
         backing.wait(lambda: supervisor.poll() is None)
         _juxtakine(backing, "-m", "juxtakine.store.migrate")
@@ -109,7 +109,7 @@ def _run(var: Path, where: Settings, demo: bool) -> int:
     finally:
         _stop(supervisor)
         family.stop(var)
-        Run.forget(var)
+        LiveRun.forget(var)
 
 
 def _failed(step: subprocess.CalledProcessError, var: Path) -> str:

@@ -3,7 +3,7 @@
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from juxtakine.store.models import Clip, ComparisonRow, Job, JobState, Role, Routine, Step
+from juxtakine.store.models import Clip, ComparisonRow, Job, JobState, JobStep, Role, Routine
 from juxtakine.store.routines import Missing
 
 MOST_KEPT = 40
@@ -46,11 +46,11 @@ def contents(db: Session) -> set[str]:
     return set(db.scalars(select(Clip.content)))
 
 
-def last_job(clip: Clip, step: Step | None = None) -> Job | None:
+def last_job(clip: Clip, step: JobStep | None = None) -> Job | None:
     return next((j for j in reversed(clip.jobs) if step is None or j.step is step), None)
 
 
-def has_done(clip: Clip, step: Step) -> bool:
+def has_done(clip: Clip, step: JobStep) -> bool:
     return any(j.step is step and j.state is JobState.DONE for j in clip.jobs)
 
 

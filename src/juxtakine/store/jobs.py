@@ -5,12 +5,12 @@ from datetime import timedelta
 from sqlalchemy import CursorResult, delete, select, update
 from sqlalchemy.orm import Session
 
-from juxtakine.store.models import Clip, Job, JobState, Step, now
+from juxtakine.store.models import Clip, Job, JobState, JobStep, now
 
 DEAD_AFTER_S = 8
 
 
-def add(db: Session, clip: Clip, step: Step) -> Job:
+def add(db: Session, clip: Clip, step: JobStep) -> Job:
     """A new job of this clip, or the one like it that is still waiting."""
     waiting = next((j for j in clip.jobs if j.step is step and j.state is JobState.QUEUED), None)
     if waiting:
@@ -51,7 +51,7 @@ def finish(db: Session, job_id: int, worker: str, state: JobState, error: str | 
     return bool(ended.rowcount)
 
 
-def at_work(db: Session, clip: Clip, step: Step) -> bool:
+def at_work(db: Session, clip: Clip, step: JobStep) -> bool:
     """Whether a worker does this step of the clip now; until this transaction ends it can't finish.
 
     Else it could end between our look and our edit's commit: it would not see the edit, and we would leave it to it.
@@ -67,7 +67,7 @@ def cancel(db: Session, clip: Clip) -> None:
     db.expire(clip, ["jobs"])
 
 
-def forget(db: Session, clip: Clip, step: Step) -> None:
+def forget(db: Session, clip: Clip, step: JobStep) -> None:
     """That the step was ever done: it has to be done again."""
     db.execute(delete(Job).where(Job.clip_id == clip.id, Job.step == step))
     db.expire(clip, ["jobs"])

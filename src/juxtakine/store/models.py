@@ -8,7 +8,7 @@ from sqlalchemy import JSON, Enum, ForeignKey, String, Text, UniqueConstraint
 from sqlalchemy.dialects.mysql import DATETIME, MEDIUMBLOB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-Moment = DATETIME(fsp=6)
+Timestamp = DATETIME(fsp=6)
 
 
 OptionalJson = JSON(none_as_null=True)
@@ -38,7 +38,7 @@ class Role(StrEnum):
     FORMER = "former"
 
 
-class Step(StrEnum):
+class JobStep(StrEnum):
     """What is done with a clip, in this order."""
 
     ASSEMBLE = "assemble"
@@ -67,12 +67,12 @@ class Routine(Base):
     __tablename__ = "routine"
     id: Mapped[int] = mapped_column(primary_key=True)
     edit: Mapped[int] = mapped_column(default=0)
-    made_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    made_at: Mapped[datetime] = mapped_column(Timestamp, default=now)
     demo: Mapped[str | None] = mapped_column(String(40), unique=True)
     clips: Mapped[list["Clip"]] = relationship(
         back_populates="routine", cascade="all, delete-orphan", order_by="(Clip.role, Clip.number)"
     )
-    pieces: Mapped[list["Piece"]] = relationship(cascade="all, delete-orphan", order_by="Piece.row_id")
+    pieces: Mapped[list["PieceRow"]] = relationship(cascade="all, delete-orphan", order_by="PieceRow.row_id")
     edits: Mapped[list["Edit"]] = relationship(cascade="all, delete-orphan", order_by="Edit.number")
 
 
@@ -86,10 +86,10 @@ class Edit(Base):
     sheet: Mapped[dict[str, Any]] = mapped_column(JSON)
     grid: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
     reference_id: Mapped[int | None] = mapped_column(ForeignKey("clip.id", ondelete="SET NULL"))
-    made_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    made_at: Mapped[datetime] = mapped_column(Timestamp, default=now)
 
 
-class Piece(Base):
+class PieceRow(Base):
     """Where one row of the sheet, by its id, is danced in a clip: seconds of its 1 and of the 1 after it. `flipped`:
     there the picture has to be turned over, left for right, to be like the others."""
 
@@ -141,7 +141,7 @@ class Clip(Base):
     parts: Mapped[list[dict[str, Any]] | None] = mapped_column(OptionalJson)
     placed: Mapped[dict[str, Any] | None] = mapped_column(OptionalJson)
     against_id: Mapped[int | None] = mapped_column(ForeignKey("clip.id", ondelete="SET NULL"))
-    made_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    made_at: Mapped[datetime] = mapped_column(Timestamp, default=now)
     routine: Mapped[Routine] = relationship(back_populates="clips")
     jobs: Mapped[list["Job"]] = relationship(cascade="all, delete-orphan", order_by="Job.id")
     comparisons: Mapped[list["ComparisonRow"]] = relationship(
@@ -160,15 +160,15 @@ class Job(Base):
     __tablename__ = "job"
     id: Mapped[int] = mapped_column(primary_key=True)
     clip_id: Mapped[int] = mapped_column(ForeignKey("clip.id", ondelete="CASCADE"))
-    step: Mapped[Step] = mapped_column(_word(Step))
+    step: Mapped[JobStep] = mapped_column(_word(JobStep))
     state: Mapped[JobState] = mapped_column(_word(JobState), default=JobState.QUEUED)
     done: Mapped[int] = mapped_column(default=0)
     total: Mapped[int] = mapped_column(default=0)
     error: Mapped[str | None] = mapped_column(Text)
     worker: Mapped[str | None] = mapped_column(String(64))
-    made_at: Mapped[datetime] = mapped_column(Moment, default=now)
-    started_at: Mapped[datetime | None] = mapped_column(Moment)
-    heartbeat_at: Mapped[datetime | None] = mapped_column(Moment)
+    made_at: Mapped[datetime] = mapped_column(Timestamp, default=now)
+    started_at: Mapped[datetime | None] = mapped_column(Timestamp)
+    heartbeat_at: Mapped[datetime | None] = mapped_column(Timestamp)
 
 
 class ComparisonRow(Base):
@@ -184,4 +184,4 @@ class ComparisonRow(Base):
     version: Mapped[int]
     inputs: Mapped[str] = mapped_column(String(64))
     result: Mapped[bytes] = mapped_column(MEDIUMBLOB, deferred=True)
-    made_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    made_at: Mapped[datetime] = mapped_column(Timestamp, default=now)

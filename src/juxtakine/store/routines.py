@@ -5,7 +5,7 @@ from typing import Any
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from juxtakine.store.models import Clip, Edit, Piece, Role, Routine
+from juxtakine.store.models import Clip, Edit, PieceRow, Role, Routine
 
 
 class Missing(LookupError):
@@ -98,7 +98,7 @@ def takes(routine: Routine) -> list[Clip]:
     return [c for c in routine.clips if c.role is Role.TAKE]
 
 
-def keep_piece(db: Session, routine: Routine, piece: Piece) -> None:
+def keep_piece(db: Session, routine: Routine, piece: PieceRow) -> None:
     """In the place of the one that its row had before."""
     db.merge(piece)
     db.flush()
@@ -106,5 +106,5 @@ def keep_piece(db: Session, routine: Routine, piece: Piece) -> None:
 
 
 def drop_piece(db: Session, routine: Routine, row_id: str) -> None:
-    db.execute(delete(Piece).where(Piece.routine_id == routine.id, Piece.row_id == row_id))
+    db.execute(delete(PieceRow).where(PieceRow.routine_id == routine.id, PieceRow.row_id == row_id))
     db.expire(routine, ["pieces"])

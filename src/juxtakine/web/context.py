@@ -44,8 +44,8 @@ def _routine_of(clip_id: int) -> int:
         return clips.get(db, clip_id).routine_id
 
 
-Shown = Annotated[Routine, Depends(_shown)]
-Held = Annotated[Routine, Depends(_held)]
+RoutineShown = Annotated[Routine, Depends(_shown)]
+RoutineHeld = Annotated[Routine, Depends(_held)]
 """Nobody else changes anything of the routine as long as the request lasts."""
 ClipShown = Annotated[Clip, Depends(_clip_shown)]
 ClipHeld = Annotated[Clip, Depends(_clip_held)]

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from juxtakine.core.counting.cells import Cell, cells
-from juxtakine.core.counting.checks import Mend, Music, amount, checked, clock
+from juxtakine.core.counting.checks import Mend, MusicEights, amount, checked, clock
 from juxtakine.core.counting.dictionary import DICTIONARY, Step
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.lines import LineError
@@ -125,14 +125,14 @@ def _mend(mend: Mend, form: SheetForm) -> s.MendView:
     return s.MendView(says=mend.says, sheet=form.rewritten(mend.written))
 
 
-def _music(placed: Grid | None, shown: Sequence[Clip]) -> Music:
+def _music(placed: Grid | None, shown: Sequence[Clip]) -> MusicEights:
     if placed is None or not shown:
-        return Music()
+        return MusicEights()
     reference = shown[0]
     ends = reference.run[1] if reference.run else reference.start_s + reference.duration_s
     first, last = placed.anchors[0], placed.anchors[-1]
     bpm = 60 * float(last.at - first.at) / (last.seconds - first.seconds)
-    return Music(bpm, float(placed.count(ends)), len(shown))
+    return MusicEights(bpm, float(placed.count(ends)), len(shown))
 
 
 def grid(placed: Grid, counts: Sequence[SheetCount], total: int, start_s: float) -> s.GridView:

@@ -8,13 +8,13 @@ from fastapi import APIRouter
 
 from juxtakine.store import clips
 from juxtakine.web import views
-from juxtakine.web.context import Shown
+from juxtakine.web.context import RoutineShown
 from juxtakine.web.schemas import ClipProgress, Progress
 
 router = APIRouter()
 
 
 @router.get("/routines/{routine_id}/progress")
-def progress(routine: Shown) -> Progress:
+def progress(routine: RoutineShown) -> Progress:
     newest = ((c.id, clips.last_job(c)) for c in routine.clips)
     return Progress(clips=[ClipProgress(clip=i, job=views.job(j)) for i, j in newest if j])

@@ -11,10 +11,10 @@ from juxtakine.core.watching.assembled import PieceError
 from juxtakine.jobs import assembly, flow, intake, mending
 from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.store import clips, routines
-from juxtakine.store.models import Piece, Role, Routine
+from juxtakine.store.models import PieceRow, Role, Routine
 from juxtakine.web import schemas as s
 from juxtakine.web import views, watching
-from juxtakine.web.context import Db, Held, Shown
+from juxtakine.web.context import Db, RoutineHeld, RoutineShown
 from juxtakine.web.refused import Refused
 from juxtakine.web.uploads import BYTES, Arrived, take_in
 
@@ -39,21 +39,21 @@ async def begin(request: Request, name: str) -> s.Uploaded:
 
 
 @router.get("/routines/{routine_id}")
-def show(db: Db, routine: Shown) -> s.RoutineView:
+def show(db: Db, routine: RoutineShown) -> s.RoutineView:
     if any(map(mending.lost, routine.clips)):
         mending.mend(db, routines.get(db, routine.id, lock=True))
     return views.routine(routine)
 
 
 @router.get("/routines/{routine_id}/reading")
-def reading(routine: Shown, clip: int | None = None) -> s.ReadingView:
+def reading(routine: RoutineShown, clip: int | None = None) -> s.ReadingView:
     """What an instructor's clip (the first, where none is named) shows of each row; what is missing for it, as a
     sentence."""
     return watching.reading(routine, clip)
 
 
 @router.put("/routines/{routine_id}/network")
-def measure_by(db: Db, routine: Held, said: s.MeasuredBy) -> s.RoutineView:
+def measure_by(db: Db, routine: RoutineHeld, said: s.MeasuredBy) -> s.RoutineView:
     """All clips of the routine are measured anew, by the quick or by the careful network."""
     intake.remeasure(db, routine, said.network)
     for clip in routine.clips:
@@ -63,7 +63,7 @@ def measure_by(db: Db, routine: Held, said: s.MeasuredBy) -> s.RoutineView:
 
 
 @router.delete("/routines/{routine_id}", status_code=204)
-def delete(db: Db, routine: Held) -> None:
+def delete(db: Db, routine: RoutineHeld) -> None:
     for clip in list(routine.clips):
         intake.forget(db, clip)
     db.delete(routine)
@@ -113,11 +113,11 @@ async def add_reference(request: Request, routine_id: int, name: str) -> s.Uploa
 
 
 @router.put("/routines/{routine_id}/pieces/{row}")
-def keep_piece(db: Db, routine: Held, row: int, said: s.PieceSaid) -> s.RoutineView:
+def keep_piece(db: Db, routine: RoutineHeld, row: int, said: s.PieceSaid) -> s.RoutineView:
     """Where a row is danced in a clip, for a reference that is put together."""
     clip = clips.of(routine, said.clip)
     first, after = clip.start_s + said.first_s, clip.start_s + min(said.next_s, clip.duration_s)
-    piece = Piece(
+    piece = PieceRow(
         routine_id=routine.id, row_id=_id_of(routine, row), clip_id=clip.id, first_s=first, next_s=after,
         flipped=said.flipped,
     )  # fmt: skip
@@ -130,7 +130,7 @@ def keep_piece(db: Db, routine: Held, row: int, said: s.PieceSaid) -> s.RoutineV
 
 
 @router.delete("/routines/{routine_id}/pieces/{row}")
-def drop_piece(db: Db, routine: Held, row: int) -> s.RoutineView:
+def drop_piece(db: Db, routine: RoutineHeld, row: int) -> s.RoutineView:
     routines.drop_piece(db, routine, _id_of(routine, row))
     return views.routine(routine)
 
@@ -144,7 +144,7 @@ def _id_of(routine: Routine, row: int) -> str:
 
 
 @router.post("/routines/{routine_id}/assemble")
-def assemble(db: Db, routine: Held) -> s.Uploaded:
+def assemble(db: Db, routine: RoutineHeld) -> s.Uploaded:
     """The pieces of all rows, one after the other, become the clip on which the sheet is counted."""
     try:
         clip = assembly.put_together(db, routine)
@@ -163,7 +163,7 @@ def _added(db: Session, routine: Routine, role: Role, arrived: Arrived) -> s.Upl
 
 
 @router.put("/routines/{routine_id}/sheet")
-def change_sheet(db: Db, routine: Held, sheet: SheetForm) -> s.RoutineView:
+def change_sheet(db: Db, routine: RoutineHeld, sheet: SheetForm) -> s.RoutineView:
     """A new state of the sheet. Refused with the place and the reason where a line can't be read."""
     readable(sheet)
     return keep_sheet(db, routine, sheet)
@@ -188,12 +188,12 @@ def keep_sheet(db: Session, routine: Routine, sheet: SheetForm) -> s.RoutineView
 
 
 @router.post("/routines/{routine_id}/undo")
-def undo(db: Db, routine: Held) -> s.RoutineView:
+def undo(db: Db, routine: RoutineHeld) -> s.RoutineView:
     return _step(db, routine, -1)
 
 
 @router.post("/routines/{routine_id}/redo")
-def redo(db: Db, routine: Held) -> s.RoutineView:
+def redo(db: Db, routine: RoutineHeld) -> s.RoutineView:
     return _step(db, routine, 1)
 
 

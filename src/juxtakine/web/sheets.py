@@ -30,7 +30,7 @@ from juxtakine.store import routines
 from juxtakine.store.models import Clip, Routine
 from juxtakine.web import counting, views
 from juxtakine.web import schemas as s
-from juxtakine.web.context import Db, Held, Shown
+from juxtakine.web.context import Db, RoutineHeld, RoutineShown
 from juxtakine.web.refused import Refused
 from juxtakine.web.routines import keep_sheet, readable
 from juxtakine.web.uploads import BYTES, Bytes, plain_name
@@ -58,7 +58,7 @@ TYPES = {
 }  # fmt: skip
 
 
-def _counted(routine: Held) -> tuple[Routine, Clip]:
+def _counted(routine: RoutineHeld) -> tuple[Routine, Clip]:
     """The routine, and the clip on which its counts are placed. Raises Refused."""
     reference = routines.reference(routine)
     if reference is None:
@@ -119,7 +119,7 @@ def tap(db: Db, counted: Counted, taps: s.Taps) -> s.TapsTold:
 
 
 @router.get("/routines/{routine_id}/beats")
-def heard(routine: Shown) -> s.BeatsFound:
+def heard(routine: RoutineShown) -> s.BeatsFound:
     """The beat of the instructor's clip, and where the first 1 may be."""
     reference = routines.reference(routine)
     if reference is None:
@@ -155,7 +155,7 @@ def _placed(db: Session, routine: Routine, grid: Grid) -> s.RoutineView:
 
 
 @router.post("/routines/{routine_id}/renumber")
-def renumber(db: Db, routine: Held, said: s.Renumber) -> s.RoutineView:
+def renumber(db: Db, routine: RoutineHeld, said: s.Renumber) -> s.RoutineView:
     """What is this count becomes a 1, or all is counted at another pace; nothing that is written is lost, and every
     count stays where it sounds."""
     edit = routines.current(routine)
@@ -208,7 +208,7 @@ def steps() -> list[s.StepView]:
 
 
 @router.get("/routines/{routine_id}/sheet/{form}", response_class=Response)
-def out(routine: Shown, form: OutForm) -> Response:
+def out(routine: RoutineShown, form: OutForm) -> Response:
     """The sheet as a file."""
     sheet = SheetForm.model_validate(routines.current(routine).sheet)
     readable(sheet)
@@ -237,7 +237,7 @@ def _content(form: OutForm, sheet: SheetForm, routine: Routine) -> str | bytes:
 
 
 @router.post("/routines/{routine_id}/import", openapi_extra=BYTES)
-def take_in(data: Bytes, db: Db, routine: Held, name: str) -> s.Imported:
+def take_in(data: Bytes, db: Db, routine: RoutineHeld, name: str) -> s.Imported:
     """A sheet (JSON, CSV) or the times of its counts (WebVTT, MIDI), told apart by the file's name; undo takes it
     back."""
     called = plain_name(name)
@@ -253,7 +253,7 @@ def take_in(data: Bytes, db: Db, routine: Held, name: str) -> s.Imported:
 
 
 @router.post("/routines/{routine_id}/paste")
-def paste(db: Db, routine: Held, pasted: s.Pasted) -> s.Imported:
+def paste(db: Db, routine: RoutineHeld, pasted: s.Pasted) -> s.Imported:
     """Rows from a text, after those that are there. Refused with everything that can't be read in it."""
     sheet = SheetForm.model_validate(routines.current(routine).sheet)
     try:

@@ -23,7 +23,7 @@ from juxtakine.pipeline.result import as_written, unpacked
 from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.settings import settings
 from juxtakine.store import clips, routines
-from juxtakine.store.models import Clip, ComparisonRow, Job, JobState, Piece, Role, Routine, Step, now
+from juxtakine.store.models import Clip, ComparisonRow, Job, JobState, JobStep, PieceRow, Role, Routine, now
 from juxtakine.web import counting, watching
 from juxtakine.web import schemas as s
 
@@ -68,7 +68,7 @@ def routine(found: Routine) -> s.RoutineView:
     )  # fmt: skip
 
 
-def _piece(row: int, piece: Piece, found: Routine, sheet: Sheet) -> s.PieceView:
+def _piece(row: int, piece: PieceRow, found: Routine, sheet: Sheet) -> s.PieceView:
     start = clips.of(found, piece.clip_id).start_s
     first, after = piece.first_s - start, piece.next_s - start
     bpm = 60 * sheet.phrases[row - 1].counts / (after - first)
@@ -83,10 +83,10 @@ def _piece(row: int, piece: Piece, found: Routine, sheet: Sheet) -> s.PieceView:
 def _other(found: Clip, sheet: Sheet) -> s.OtherView:
     form = inputs.counted(found)
     whole = inputs.grid_of(form).seconds(np.arange(sheet.total + 1)) - found.start_s if form else None
-    failed = clips.last_job(found, Step.PLACE)
+    failed = clips.last_job(found, JobStep.PLACE)
     unplaced = failed.error if failed and failed.state is JobState.FAILED else None
     placed = PlacedForm.model_validate(found.placed) if found.placed else None
-    usable = form is not None and clips.has_done(found, Step.TRACK)
+    usable = form is not None and clips.has_done(found, JobStep.TRACK)
     return s.OtherView(
         clip=clip(found),
         said=words(placed) if placed else None,
@@ -111,7 +111,7 @@ def clip(found: Clip) -> s.ClipView:
     return s.ClipView(
         id=found.id, number=found.number, name=found.name, duration_s=found.duration_s, width=found.width,
         height=found.height, fps=round(found.fps, 2), frames=found.frames, has_sound=found.has_sound,
-        playable=is_whole(media().play_copy(found.content)), measured=clips.has_done(found, Step.TRACK),
+        playable=is_whole(media().play_copy(found.content)), measured=clips.has_done(found, JobStep.TRACK),
         made_at=found.made_at, job=job(last) if last else None, first_s=None if first is None else float(first),
         flipped=found.flipped, mirrored=found.mirrored, small=found.small,
         run=found.run and s.Span(from_s=found.run[0] - found.start_s, to_s=found.run[1] - found.start_s),
@@ -201,7 +201,7 @@ def take_result(take: Clip) -> s.TakeResult:
     view, waiting, made = clip(take), inputs.why_not(take), _compared(take)
     outcome = _outcome(take, made) if made else None
     if waiting is None and outcome is None:
-        failed = clips.last_job(take, Step.COMPARE)
+        failed = clips.last_job(take, JobStep.COMPARE)
         waiting = failed.error if failed and failed.state is JobState.FAILED else "Being compared."
     beside = made.reference_id if made and outcome else None
     reference = clips.of(take.routine, beside) if beside else routines.reference(take.routine)

@@ -17,7 +17,7 @@ from juxtakine.pipeline.placing import PlacedForm
 from juxtakine.pipeline.reading import Reading, by_view, read
 from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 from juxtakine.pipeline.stretches import StretchesForm
-from juxtakine.pipeline.tracks import Stretch
+from juxtakine.pipeline.tracks import FromTo
 from juxtakine.store import clips, routines
 from juxtakine.store.models import Clip, Routine
 from juxtakine.web import schemas as s
@@ -125,7 +125,7 @@ def _one(found: Clip) -> tuple[Floats, Followed] | None:
 
 @lru_cache(maxsize=16)
 def _followed_one(
-    content: str, stretch: Stretch, clicks: tuple[Click, ...], aspect: float
+    content: str, stretch: FromTo, clicks: tuple[Click, ...], aspect: float
 ) -> tuple[Floats, Followed] | None:
     try:
         return shelf().followed(content, stretch, clicks, aspect)

@@ -16,7 +16,7 @@ from scipy.stats import norm
 
 from juxtakine.core.movement.tracks import Bools, Floats
 
-ALIKE = 9.0
+MOST_VARIANCES = 9.0
 """Two are off alike where their difference, squared, is not above so many of its variances."""
 SEEN_OF_TURN, SCATTERS = 0.7, 0.25
 """What the estimator sees of a trunk that is turned on feet that stay, as a share of how far it is, and its standard
@@ -59,7 +59,7 @@ def as_one(carrying: Floats, carried: Floats, error: Floats, carried_error: Floa
     share = (weights[:, 0] / weights.sum(1))[:, None]
     apart = degrees(carrying - carried) ** 2 / (error**2 + carried_error**2)
     along = apart < (degrees(carrying) / error) ** 2
-    alike = (apart < ALIKE) & (apart < (degrees(carried) / carried_error) ** 2)
+    alike = (apart < MOST_VARIANCES) & (apart < (degrees(carried) / carried_error) ** 2)
     return AsOne(share * carrying + (1 - share) * carried, weights.sum(1) ** -0.5, along & alike, along)
 
 

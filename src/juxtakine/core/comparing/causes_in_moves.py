@@ -35,7 +35,7 @@ COMES_MS, IN_TIME = 30.0, 0.6
 ELSEWHERE_DEG, ELSEWHERE_PARTS = 15.0, 3
 """Mean over the limbs from which on somebody is not where the reference arrives, or parts that surely are not."""
 TURNED_DEG = 40.0
-ASIDE_DEG, MOST_ASIDE, ALIKE = 5.0, 4.0, 0.2
+ASIDE_DEG, MOST_ASIDE, SPEAKS = 5.0, 4.0, 0.2
 """A count on which the limbs are so much nearer to the mirror image, in the mean, speaks once for the other side (or
 against it), one on which they are much nearer so many times at most; from so many times on it says anything."""
 NEARER = 0.7
@@ -43,7 +43,7 @@ NEARER = 0.7
 CUT_OFF, OTHERWISE = 0.9, 0.1
 """The share of the arms' ways below which they are cut off (a tenth less nobody corrects), and the standard error of it
 from which on they are other ways, and not the same ones smaller."""
-EVEN_SMALLER, STEEPNESS = 2.5, 3.0
+EVEN_SMALLER, SMALLER_STEEPNESS = 2.5, 3.0
 """So many standard errors smaller, ways are as likely as not cut off, and how quickly likelier: by maximum likelihood
 on 64 such phrases of 837 tuning pairs, 56 of them planted (2.1 and 2.7; nobody should be told so in vain)."""
 LONGEST_WAY_DEG = 180.0
@@ -62,7 +62,7 @@ def other_side(results: Sequence[CountResult], e: Evidence) -> Causes:
     for _, group in groupby(range(len(results)), key=lambda i: results[i].count.phrase):
         rows = list(group)
         stretch = _most([float(s) for s in speaks[rows]])
-        rows = [i for i in rows[stretch] if abs(speaks[i]) > ALIKE]
+        rows = [i for i in rows[stretch] if abs(speaks[i]) > SPEAKS]
         if not any(e.ways[i] > WENT for i in rows):
             continue
         run = results[rows[0] : rows[-1] + 1]
@@ -136,7 +136,7 @@ def cut_off(results: Sequence[CountResult], e: Evidence) -> Causes:
         rows = [r for r in results if r.count.phrase == phrase and r.count.posed]
         share = size / _usual_way([other for n, (other, _) in e.ranges.items() if n != phrase])
         if rows and share < CUT_OFF and se < OTHERWISE and not any(f.kind in LOST for r in rows for f in r.findings):
-            sure = chance((1 - share) / se, EVEN_SMALLER, STEEPNESS)
+            sure = chance((1 - share) / se, EVEN_SMALLER, SMALLER_STEEPNESS)
             made = of_stretch(FindingKind.RANGE, rows, share, Unit.RATIO, sure)
             yield made, _of_arms_by((1 - share + se) * LONGEST_WAY_DEG)
 

@@ -27,7 +27,7 @@ EVEN_ODDS = {
 }
 """By how many standard errors beyond that a part is as likely at fault as not: more where errors are seldom but
 large."""
-STEEPNESS = 5.6
+PART_STEEPNESS = 5.6
 """The odds grow by this power of how far beyond it is: parts are wrong seldom, but then by much, so that above even
 odds they grow ever more slowly, and below them fall ever quicker. By maximum likelihood, together with what is said
 of a part that is off alone (`causes.ALONE`), on 3947 parts of 1860 tuning pairs that are further off than what passes,
@@ -53,7 +53,7 @@ def certainty(part: PartResult, of: Part) -> float:
     if beyond <= 0:
         return 0.0
     even = EVEN_ODDS[ROOTS.get(kind, kind) if part.as_one else kind]
-    return float(1 / (1 + (even / beyond) ** STEEPNESS))
+    return float(1 / (1 + (even / beyond) ** PART_STEEPNESS))
 
 
 def is_told(part: PartResult, of: Part) -> bool:

@@ -27,7 +27,7 @@ STILL = 1e-3
 """What moves by so little a step does not move, in lengths."""
 LEAST_SHARE = 0.4
 """How much of the dance has to lie inside the take."""
-STEEPNESS, EVEN = 9.0, 0.18
+LIKENESS_STEEPNESS, EVEN = 9.0, 0.18
 """Certainty from the lead of the best place over the next one: even odds at EVEN, then this steep."""
 LIKE, LIKE_SPREAD = 0.32, 0.03
 """And from the likeness itself: what is elsewhere or of another dance correlates by chance up to about 0.25."""
@@ -80,7 +80,7 @@ def match_movements(reference: Features, take: Features, grid: Grid, counts: Flo
 
     second = max((p.likeness for p in places if elsewhere(p)), default=0.0)
     lead = (best.likeness - second) / max(best.likeness, 1e-9)
-    certainty = float(expit(STEEPNESS * (lead - EVEN) / EVEN) * expit((best.likeness - LIKE) / LIKE_SPREAD))
+    certainty = float(expit(LIKENESS_STEEPNESS * (lead - EVEN) / EVEN) * expit((best.likeness - LIKE) / LIKE_SPREAD))
     return MovementMatch(grid.carried(begin, best.start_s, best.tempo), certainty, best.likeness)
 
 

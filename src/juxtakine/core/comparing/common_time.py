@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.grids import Grid
 
-SURE = 0.95
-FAR = 3.0
+SURE_SOUND = 0.95
+FAR_COUNTS = 3.0
 """Sound that is so sure is believed though the movement fits better some counts away: that is a student off the music.
 Where it fits more counts away than these, and as surely, something else was taken for the music (in two of 125 takes in
 which nothing is heard but talk)."""
@@ -31,7 +31,7 @@ def settled(sound: list[CommonTime], movement: CommonTime | None, middle: float)
     the count `middle`) is believed. Where none agrees, the surer of both is, less sure by the other's word against it:
     a metronome that both recorded at two tempi fits somewhere, and is no match for a movement that fits nowhere else.
     """
-    if sound and sound[0].certainty >= SURE and not _refuted(sound[0], movement, middle):
+    if sound and sound[0].certainty >= SURE_SOUND and not _refuted(sound[0], movement, middle):
         return sound[0]
     if movement is None:
         return next((s for s in sound if s.certainty >= LEAST_CERTAINTY), None)
@@ -51,13 +51,13 @@ def _against(one: float, other: float) -> float:
     alone = one * (1 - other)
     one, other = min(one, SUREST), min(other, SUREST)
     of_all = one * (1 - other) / (1 - one * other)
-    return of_all if of_all >= SURE else alone
+    return of_all if of_all >= SURE_SOUND else alone
 
 
 def _refuted(sound: CommonTime, movement: CommonTime | None, middle: float) -> bool:
-    if movement is None or movement.certainty < SURE:
+    if movement is None or movement.certainty < SURE_SOUND:
         return False
-    return _apart(sound.grid, movement.grid, middle) > FAR
+    return _apart(sound.grid, movement.grid, middle) > FAR_COUNTS
 
 
 def _same(a: Grid, b: Grid, middle: float) -> bool:

@@ -16,7 +16,7 @@ from juxtakine.core.movement.body import Part
 
 ON_MS = 50.0
 """A count is on within this and one and a half standard errors: it is said to be off where it surely is."""
-UNSURE_PER_MS, OTHERWISE, STEEPNESS = 12.2, 1.65, 2.2
+UNSURE_PER_MS, OTHERWISE, LATE_STEEPNESS = 12.2, 1.65, 2.2
 """A lag beyond ON_MS by its standard error squared, times its misfit to the power OTHERWISE, over UNSURE_PER_MS is as
 likely wrong as not, and the odds grow by the power STEEPNESS of how far it is beyond. What is badly known is wrong by
 more than its standard error tells; and where much is left between the two movements at the lag that fits best, it was
@@ -40,7 +40,7 @@ def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
 def chance_off(error_ms: float, se_ms: float, misfit: float) -> float:
     """0 to 1, that a count which is told as ahead or behind truly is."""
     beyond, even_ms = abs(error_ms) - ON_MS, se_ms**2 * misfit**OTHERWISE / UNSURE_PER_MS
-    return float(1 / (1 + (even_ms / beyond) ** STEEPNESS)) if beyond > 0 else 0.0
+    return float(1 / (1 + (even_ms / beyond) ** LATE_STEEPNESS)) if beyond > 0 else 0.0
 
 
 def doubtful(error_ms: float, se_ms: float, misfit: float) -> bool:

@@ -22,7 +22,7 @@ from juxtakine.core.movement.tracks import Floats
 DEPTH_OF_FEET, HANGING = 0.42, 0.4
 """How well it is known how far one foot is before the other, as a share of that; and in leg lengths, where the feet are
 off the floor all the time: one that hangs before the other, as in a low kick, may be taken to stand beside it."""
-MISPLACED, ALIKE = 0.2, 0.1
+MISPLACED, AS_DEEP = 0.2, 0.1
 """Where that is told more differently of the two dancers than by so many leg lengths, a foot of one of them is not
 where it is thought to be, as after a kick: so much of what is more is not known of the spread."""
 FROM_ELSEWHERE = {"upper-arm": (2.5, 1.0), "forearm": (3.0, 1.0), "shin": (1.0, 0.7)}
@@ -104,7 +104,7 @@ def _feet_open(poses: Poses) -> Floats:
     legs, steps = (np.isfinite(poses.flat[part][0]) for part in (Part.LEVEL, Part.SPREAD))
     off_the_floor = float((legs & ~steps).sum() / max(legs.sum(), 1))
     turned = poses.slant * (DEPTH_OF_FEET * deep + HANGING * off_the_floor)
-    return np.asarray(np.hypot(turned, MISPLACED * np.maximum(differs - ALIKE, 0)))
+    return np.asarray(np.hypot(turned, MISPLACED * np.maximum(differs - AS_DEEP, 0)))
 
 
 def elsewhere(part: Part, poses: Poses) -> Floats:

@@ -17,7 +17,7 @@ from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS, Features
 from juxtakine.core.movement.tracks import Floats
 
-STEEPNESS = 14.0
+MIRROR_STEEPNESS = 14.0
 """How fast certainty grows with the logarithm of the two unlikenesses' ratio."""
 AROUND_S = np.arange(-3, 4) / 20
 LIMB_ROWS = [i for i, part in enumerate(LIMBS) if part not in (Part.HEAD, Part.TORSO)]
@@ -94,7 +94,7 @@ def _both_ways(
 def _told(views: tuple[View, View], counts: Floats) -> tuple[bool | None, float]:
     """As `mirror_images`."""
     same, other = views
-    chance = float(expit(STEEPNESS * np.log((same.unlikeness + 1e-6) / (other.unlikeness + 1e-6))))
+    chance = float(expit(MIRROR_STEEPNESS * np.log((same.unlikeness + 1e-6) / (other.unlikeness + 1e-6))))
     certainty = max(chance, 1 - chance)
     if certainty < TOLD:
         return None, certainty

@@ -37,7 +37,7 @@ MOST_INDEPENDENT = 1.6
 """The estimator's errors hang on the pose: in a slow way they last longer, so that a longer window tells no more."""
 SMOOTH_S = 0.15
 """How far neighbouring counts' lags usually differ."""
-FAR = 1e-3
+AWAY = 1e-3
 """How unlikely it is to be away from the common time: hardly, it must not draw a dancer who is late."""
 MOVING = 9.0
 """Squared distance between the reference and its own standstill, in units of noise, from which on a count moves."""
@@ -115,7 +115,7 @@ def lags(view: View, counts: Floats, goes_on: Bools) -> Lags:
     usable = moves & seen
     change = ((LAGS_S[:, None] - LAGS_S) / SMOOTH_S) ** 2
     # where nothing tells there is no lag
-    path = LAGS_S[least_path(change, (np.where(usable[:, None], cost, 0.0) + FAR * (LAGS_S / SMOOTH_S) ** 2).T)]
+    path = LAGS_S[least_path(change, (np.where(usable[:, None], cost, 0.0) + AWAY * (LAGS_S / SMOOTH_S) ** 2).T)]
     own, se, misfit, why = _bottoms(curves, usable, path, float(np.median(path)), _lasts(goes_on))
     unseen = (Untold.NOT_SEEN if not s else Untold.STILL if not m else None for s, m in zip(seen, moves, strict=True))
     why = tuple(first or then for first, then in zip(unseen, why, strict=True))

@@ -62,7 +62,7 @@ class SheetFinding:
 
 
 @dataclass(frozen=True)
-class Music:
+class MusicEights:
     """What is known of the run: counts a minute, the count at which it ends, and how many clips show the dance."""
 
     bpm: float | None = None
@@ -70,7 +70,7 @@ class Music:
     clips: int | None = None
 
 
-def checked(written: Written, music: Music) -> tuple[SheetFinding, ...]:
+def checked(written: Written, music: MusicEights) -> tuple[SheetFinding, ...]:
     """All findings, in the order of the rows. The sheet can be expanded: raises SheetError and LineError otherwise."""
     if not written.phrases:
         return ()
@@ -121,7 +121,7 @@ def _facing_before(danced: Sequence[Row], counts: Sequence[SheetCount]) -> list[
     return [first, *(ends[n] for n in range(1, len(danced)))]
 
 
-def _length(danced: Sequence[Row], music: Music) -> Iterator[SheetFinding]:
+def _length(danced: Sequence[Row], music: MusicEights) -> Iterator[SheetFinding]:
     if music.ends is None:
         return
     total = sum(r.phrase.counts for r in danced)
@@ -215,7 +215,7 @@ def _landing(danced: Sequence[Row], begins: Sequence[Fraction]) -> Iterator[Shee
         at += row.phrase.counts
 
 
-def _quick(counts: Sequence[SheetCount], music: Music) -> Iterator[SheetFinding]:
+def _quick(counts: Sequence[SheetCount], music: MusicEights) -> Iterator[SheetFinding]:
     if music.bpm is None:
         return
     last: dict[Foot, SheetCount] = {}
@@ -247,7 +247,7 @@ def _unseen(written: Written, danced: Sequence[Row]) -> Iterator[SheetFinding]:
         yield SheetFinding(number, next(iter(meant)), About.UNSEEN, text, mend)
 
 
-def _styles(danced: Sequence[Row], music: Music) -> Iterator[SheetFinding]:
+def _styles(danced: Sequence[Row], music: MusicEights) -> Iterator[SheetFinding]:
     """Of two styles that are both right, each has to be shown."""
     for number, row in enumerate(danced, 1):
         either = [m.label for m in row.phrase.marks if m.either]

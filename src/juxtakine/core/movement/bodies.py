@@ -23,7 +23,7 @@ WEIGHTS = np.array([1.0, 1.0, 0.6, 0.4])
 
 
 @dataclass
-class Stretch:
+class Alone:
     """One body while nobody else is near: looks (indices of time) and which of the sighted it is there."""
 
     at: list[int] = field(default_factory=list)
@@ -39,13 +39,13 @@ class Stretch:
 
 
 @dataclass(frozen=True)
-class Look:
+class Colours:
     """The usual colours of a stretch, (LOOKS, 3), and how much they spread."""
 
     colours: Floats
     spread: Floats
 
-    def unlike(self, other: "Look") -> float:
+    def unlike(self, other: "Colours") -> float:
         """How different, in units of their spread; parts that one of them does not show say nothing."""
         apart = np.abs(self.colours - other.colours) / np.maximum(np.fmax(self.spread, other.spread), LEAST_SPREAD)
         parts = np.minimum(apart, 8.0).mean(1)
@@ -53,7 +53,7 @@ class Look:
         return float(WEIGHTS[known] @ parts[known] / WEIGHTS[known].sum()) if known.any() else 1.0
 
 
-def prominence(seen: Sightings, s: Stretch, aspect: float) -> float:
+def prominence(seen: Sightings, s: Alone, aspect: float) -> float:
     """How much of the clip is about this body: how large it is, how near the middle, whether it dances, how long."""
     places, sizes = seen.places[s.at, s.who], seen.sizes[s.at, s.who]
     aside = np.minimum(np.abs(places[:, 0] - aspect / 2) / (aspect / 2), 1)
@@ -62,10 +62,10 @@ def prominence(seen: Sightings, s: Stretch, aspect: float) -> float:
     return float(np.clip(moved / DANCES, STANDS, 1.0)) * float((sizes * (1 - ASIDE * aside)).sum())
 
 
-def look(seen: Sightings, s: Stretch) -> Look:
+def look(seen: Sightings, s: Alone) -> Colours:
     """What the body of a stretch usually looks like."""
     colours = seen.looks[s.at, s.who]
     with np.errstate(all="ignore"):
         middle = np.nanmedian(colours, axis=0) if np.isfinite(colours).any() else colours[0]
         spread = 1.4826 * np.nanmedian(np.abs(colours - middle), axis=0)
-    return Look(middle, np.nan_to_num(spread, nan=0.1))
+    return Colours(middle, np.nan_to_num(spread, nan=0.1))

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 LANDMARKS = 33
 
 
-class Mark(IntEnum):
+class Landmark(IntEnum):
     """The landmarks that are used."""
 
     NOSE = 0
@@ -58,17 +58,17 @@ def mirrored_part(part: Part) -> Part:
     return Part(f"{other}-{rest}") if other else part
 
 
-SEGMENTS: dict[Part, tuple[tuple[Mark, ...], tuple[Mark, ...]]] = {
-    Part.HEAD: ((Mark.LEFT_EAR, Mark.RIGHT_EAR), (Mark.NOSE,)),
-    Part.TORSO: ((Mark.LEFT_HIP, Mark.RIGHT_HIP), (Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER)),
-    Part.LEFT_UPPER_ARM: ((Mark.LEFT_SHOULDER,), (Mark.LEFT_ELBOW,)),
-    Part.RIGHT_UPPER_ARM: ((Mark.RIGHT_SHOULDER,), (Mark.RIGHT_ELBOW,)),
-    Part.LEFT_FOREARM: ((Mark.LEFT_ELBOW,), (Mark.LEFT_WRIST,)),
-    Part.RIGHT_FOREARM: ((Mark.RIGHT_ELBOW,), (Mark.RIGHT_WRIST,)),
-    Part.LEFT_THIGH: ((Mark.LEFT_HIP,), (Mark.LEFT_KNEE,)),
-    Part.RIGHT_THIGH: ((Mark.RIGHT_HIP,), (Mark.RIGHT_KNEE,)),
-    Part.LEFT_SHIN: ((Mark.LEFT_KNEE,), (Mark.LEFT_ANKLE,)),
-    Part.RIGHT_SHIN: ((Mark.RIGHT_KNEE,), (Mark.RIGHT_ANKLE,)),
+SEGMENTS: dict[Part, tuple[tuple[Landmark, ...], tuple[Landmark, ...]]] = {
+    Part.HEAD: ((Landmark.LEFT_EAR, Landmark.RIGHT_EAR), (Landmark.NOSE,)),
+    Part.TORSO: ((Landmark.LEFT_HIP, Landmark.RIGHT_HIP), (Landmark.LEFT_SHOULDER, Landmark.RIGHT_SHOULDER)),
+    Part.LEFT_UPPER_ARM: ((Landmark.LEFT_SHOULDER,), (Landmark.LEFT_ELBOW,)),
+    Part.RIGHT_UPPER_ARM: ((Landmark.RIGHT_SHOULDER,), (Landmark.RIGHT_ELBOW,)),
+    Part.LEFT_FOREARM: ((Landmark.LEFT_ELBOW,), (Landmark.LEFT_WRIST,)),
+    Part.RIGHT_FOREARM: ((Landmark.RIGHT_ELBOW,), (Landmark.RIGHT_WRIST,)),
+    Part.LEFT_THIGH: ((Landmark.LEFT_HIP,), (Landmark.LEFT_KNEE,)),
+    Part.RIGHT_THIGH: ((Landmark.RIGHT_HIP,), (Landmark.RIGHT_KNEE,)),
+    Part.LEFT_SHIN: ((Landmark.LEFT_KNEE,), (Landmark.LEFT_ANKLE,)),
+    Part.RIGHT_SHIN: ((Landmark.RIGHT_KNEE,), (Landmark.RIGHT_ANKLE,)),
 }
 """Each segment from the middle of the first landmarks to the middle of the second."""
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from scipy.interpolate import interp1d
 from scipy.signal import savgol_filter
 
-from juxtakine.core.movement.body import SWAPPED, Mark
+from juxtakine.core.movement.body import SWAPPED, Landmark
 from juxtakine.core.movement.errors import standard_errors, torso_length, yaw
 from juxtakine.core.movement.filling import filled_in
 from juxtakine.core.movement.tracks import Bools, Floats, Track
@@ -48,10 +48,10 @@ AGREEING = 0.4
 """What a frame costs in which shoulders and hips would point against each other, in torso lengths."""
 SWAPPED_COST = 0.01
 """What a frame with swapped labels costs: the estimator is right more often than not."""
-SHOULDERS, HIPS = (Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER), (Mark.LEFT_HIP, Mark.RIGHT_HIP)
-USED = list(Mark)
-LEFT_ARM = np.isin(USED, [Mark.LEFT_ELBOW, Mark.LEFT_WRIST])
-RIGHT_ARM = np.isin(USED, [Mark.RIGHT_ELBOW, Mark.RIGHT_WRIST])
+SHOULDERS, HIPS = (Landmark.LEFT_SHOULDER, Landmark.RIGHT_SHOULDER), (Landmark.LEFT_HIP, Landmark.RIGHT_HIP)
+USED = list(Landmark)
+LEFT_ARM = np.isin(USED, [Landmark.LEFT_ELBOW, Landmark.LEFT_WRIST])
+RIGHT_ARM = np.isin(USED, [Landmark.RIGHT_ELBOW, Landmark.RIGHT_WRIST])
 LIMBS = (tuple(range(11, 23)), tuple(range(23, 33)))
 """Landmarks that are swapped together: arms, legs."""
 

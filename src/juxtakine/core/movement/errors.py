@@ -26,7 +26,7 @@ SHORT = 0.6
 MOST = 1.0
 
 
-class Weights(NamedTuple):
+class LandmarkWeights(NamedTuple):
     """Of each cue for two standard errors, in torso lengths; of `offset`, the constant that is apart, for one."""
 
     plain: float
@@ -56,24 +56,24 @@ _LIMB = {SHOULDER: (11, 13), ELBOW: (11, 13), WRIST: (13, 15), HIP: (23, 25), KN
 _OF = [(k, _LIMB[kind] if k % 2 else tuple(SWAPPED[m] for m in _LIMB[kind])) for k, kind in enumerate(KIND) if k > 10]
 LIMB_ENDS = {limb: [k for k, of in _OF if of == limb] for limb in dict.fromkeys(of for _, of in _OF)}
 """From which landmark to which a limb goes: the landmarks that it tells of."""
-WEIGHTS: dict[str, dict[str, Weights]] = {
+WEIGHTS: dict[str, dict[str, LandmarkWeights]] = {
     "full": {
-        HEAD: Weights(0.021, 0.088, 0.000, 0.198, 0.079, 0.079, 0.000, 0.000, 0.026),
-        SHOULDER: Weights(0.073, 0.759, 0.000, 0.108, 0.039, 0.019, 0.162, 0.016, 0.028),
-        ELBOW: Weights(0.067, 0.000, 0.400, 0.152, 0.050, 0.000, 1.987, 0.345, 0.026),
-        WRIST: Weights(0.022, 0.044, 1.200, 0.067, 0.067, 0.011, 0.313, 0.109, 0.014),
-        HIP: Weights(0.022, 0.119, 0.000, 0.235, 0.076, 0.024, 0.106, 0.064, 0.035),
-        KNEE: Weights(0.022, 0.000, 0.000, 0.462, 0.031, 0.017, 0.000, 0.794, 0.024),
-        ANKLE: Weights(0.022, 0.000, 0.000, 0.455, 0.081, 0.012, 0.000, 0.290, 0.068),
+        HEAD: LandmarkWeights(0.021, 0.088, 0.000, 0.198, 0.079, 0.079, 0.000, 0.000, 0.026),
+        SHOULDER: LandmarkWeights(0.073, 0.759, 0.000, 0.108, 0.039, 0.019, 0.162, 0.016, 0.028),
+        ELBOW: LandmarkWeights(0.067, 0.000, 0.400, 0.152, 0.050, 0.000, 1.987, 0.345, 0.026),
+        WRIST: LandmarkWeights(0.022, 0.044, 1.200, 0.067, 0.067, 0.011, 0.313, 0.109, 0.014),
+        HIP: LandmarkWeights(0.022, 0.119, 0.000, 0.235, 0.076, 0.024, 0.106, 0.064, 0.035),
+        KNEE: LandmarkWeights(0.022, 0.000, 0.000, 0.462, 0.031, 0.017, 0.000, 0.794, 0.024),
+        ANKLE: LandmarkWeights(0.022, 0.000, 0.000, 0.455, 0.081, 0.012, 0.000, 0.290, 0.068),
     },
     "heavy": {
-        HEAD: Weights(0.020, 0.022, 0.000, 0.202, 0.069, 0.068, 0.000, 0.000, 0.025),
-        SHOULDER: Weights(0.072, 0.513, 0.000, 0.079, 0.000, 0.011, 0.000, 0.096, 0.024),
-        ELBOW: Weights(0.021, 0.120, 0.400, 0.199, 0.052, 0.000, 0.098, 0.012, 0.023),
-        WRIST: Weights(0.026, 0.018, 1.200, 0.106, 0.055, 0.057, 0.260, 0.032, 0.012),
-        HIP: Weights(0.020, 0.000, 0.000, 0.211, 0.095, 0.021, 0.222, 0.093, 0.031),
-        KNEE: Weights(0.024, 0.000, 0.000, 0.268, 0.030, 0.012, 0.869, 0.329, 0.025),
-        ANKLE: Weights(0.020, 0.000, 0.000, 0.388, 0.025, 0.023, 1.998, 0.134, 0.066),
+        HEAD: LandmarkWeights(0.020, 0.022, 0.000, 0.202, 0.069, 0.068, 0.000, 0.000, 0.025),
+        SHOULDER: LandmarkWeights(0.072, 0.513, 0.000, 0.079, 0.000, 0.011, 0.000, 0.096, 0.024),
+        ELBOW: LandmarkWeights(0.021, 0.120, 0.400, 0.199, 0.052, 0.000, 0.098, 0.012, 0.023),
+        WRIST: LandmarkWeights(0.026, 0.018, 1.200, 0.106, 0.055, 0.057, 0.260, 0.032, 0.012),
+        HIP: LandmarkWeights(0.020, 0.000, 0.000, 0.211, 0.095, 0.021, 0.222, 0.093, 0.031),
+        KNEE: LandmarkWeights(0.024, 0.000, 0.000, 0.268, 0.030, 0.012, 0.869, 0.329, 0.025),
+        ANKLE: LandmarkWeights(0.020, 0.000, 0.000, 0.388, 0.025, 0.023, 1.998, 0.134, 0.066),
     },
 }
 
@@ -127,7 +127,7 @@ def torso_length(image: Floats) -> float:
     return float(np.nanpercentile(np.linalg.norm(shoulders - hips, axis=1), 75))
 
 
-def _weights(model: str) -> dict[str, Weights]:
+def _weights(model: str) -> dict[str, LandmarkWeights]:
     return WEIGHTS.get(model, WEIGHTS["full"])
 
 

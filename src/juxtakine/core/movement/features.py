@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_opening
 
-from juxtakine.core.movement.body import SEGMENTS, Mark, Part, along, mirrored_part
+from juxtakine.core.movement.body import SEGMENTS, Landmark, Part, along, mirrored_part
 from juxtakine.core.movement.cleaning import RATE, Movement
 from juxtakine.core.movement.depth import Known, depth, depth_of
 from juxtakine.core.movement.nearness import nearness
@@ -154,7 +154,7 @@ def _floor(feet: Floats) -> float:
 
 def _points(points: Floats, joint: str) -> Floats:
     """(n, 2, d): left, right."""
-    return points[:, [Mark[f"LEFT_{joint}"], Mark[f"RIGHT_{joint}"]]]
+    return points[:, [Landmark[f"LEFT_{joint}"], Landmark[f"RIGHT_{joint}"]]]
 
 
 def _middle(points: Floats, joint: str) -> Floats:
@@ -178,7 +178,7 @@ def lengths(movement: Movement, part: Part) -> Floats:
 def _longest(image: Floats, part: Part) -> float:
     """The segment's own near-longest length in the picture, in pixels."""
     if part is Part.HEAD:
-        ears = image[:, Mark.LEFT_EAR] - image[:, Mark.RIGHT_EAR]
+        ears = image[:, Landmark.LEFT_EAR] - image[:, Landmark.RIGHT_EAR]
         return HEAD_REACH * _percentile(np.linalg.norm(ears, axis=1))
     return _percentile(np.linalg.norm(along(image, part), axis=1))
 

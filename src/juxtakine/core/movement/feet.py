@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from juxtakine.core.movement.body import Mark
+from juxtakine.core.movement.body import Landmark
 from juxtakine.core.movement.people import Followed, Sightings
 from juxtakine.core.movement.tracks import Floats, Track
 
@@ -40,7 +40,7 @@ def of_track(track: Track, every_s: float) -> tuple[Floats, list[list[Feet]]]:
     """Under the only one who was tracked, at moments that far apart, and these moments; none where nobody was found."""
     seconds = np.arange(track.seconds[0], track.seconds[-1], every_s)
     rows = np.searchsorted(track.seconds, seconds)
-    ankles = track.image[rows][:, [Mark.LEFT_ANKLE, Mark.RIGHT_ANKLE]] / [track.width, track.height]
+    ankles = track.image[rows][:, [Landmark.LEFT_ANKLE, Landmark.RIGHT_ANKLE]] / [track.width, track.height]
     aspect = track.width / track.height
     return seconds, [[_line(a, True, aspect)] if np.isfinite(a).all() else [] for a in ankles]
 

@@ -4,12 +4,26 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from juxtakine.core.movement.body import Mark
+from juxtakine.core.movement.body import Landmark
 from juxtakine.core.movement.cleaning import RATE, Movement
 from juxtakine.core.movement.tracks import Bools, Floats
 
-LEFT = (Mark.LEFT_SHOULDER, Mark.LEFT_ELBOW, Mark.LEFT_WRIST, Mark.LEFT_HIP, Mark.LEFT_KNEE, Mark.LEFT_ANKLE)
-RIGHT = (Mark.RIGHT_SHOULDER, Mark.RIGHT_ELBOW, Mark.RIGHT_WRIST, Mark.RIGHT_HIP, Mark.RIGHT_KNEE, Mark.RIGHT_ANKLE)
+LEFT = (
+    Landmark.LEFT_SHOULDER,
+    Landmark.LEFT_ELBOW,
+    Landmark.LEFT_WRIST,
+    Landmark.LEFT_HIP,
+    Landmark.LEFT_KNEE,
+    Landmark.LEFT_ANKLE,
+)
+RIGHT = (
+    Landmark.RIGHT_SHOULDER,
+    Landmark.RIGHT_ELBOW,
+    Landmark.RIGHT_WRIST,
+    Landmark.RIGHT_HIP,
+    Landmark.RIGHT_KNEE,
+    Landmark.RIGHT_ANKLE,
+)
 LINES = (
     (LEFT[0], RIGHT[0]), (LEFT[3], RIGHT[3]),
     *((side[a], side[b]) for side in (LEFT, RIGHT) for a, b in ((0, 1), (1, 2), (0, 3), (3, 4), (4, 5))),
@@ -33,8 +47,8 @@ class Figure:
 def figures(movement: Movement, seconds: Floats, width: int) -> list[Figure]:
     """One for each moment (k,) of a movement in a picture of this width."""
     points = movement.image
-    low = np.fmax(points[:, Mark.LEFT_ANKLE, 1], points[:, Mark.RIGHT_ANKLE, 1])
-    heights = low - points[:, Mark.NOSE, 1]
+    low = np.fmax(points[:, Landmark.LEFT_ANKLE, 1], points[:, Landmark.RIGHT_ANKLE, 1])
+    heights = low - points[:, Landmark.NOSE, 1]
     known = heights[np.isfinite(heights)]
     if not len(known):
         return [Figure((), None, None) for _ in seconds]
@@ -44,9 +58,11 @@ def figures(movement: Movement, seconds: Floats, width: int) -> list[Figure]:
 
 
 def _figure(points: Floats, floor: float, height: float, width: int) -> Figure:
-    middle = float(points[[Mark.LEFT_HIP, Mark.RIGHT_HIP], 0].mean())
+    middle = float(points[[Landmark.LEFT_HIP, Landmark.RIGHT_HIP], 0].mean())
     placed = np.column_stack([(points[:, 0] - middle) / height, (floor - points[:, 1]) / height])
     seen: Bools = np.asarray(np.isfinite(placed).all(1))
     xy = [(float(x), float(y)) for x, y in placed]
     lines = tuple((*xy[a], *xy[b]) for a, b in LINES if seen[a] and seen[b])
-    return Figure(lines, xy[Mark.NOSE] if seen[Mark.NOSE] else None, middle / width if np.isfinite(middle) else None)
+    return Figure(
+        lines, xy[Landmark.NOSE] if seen[Landmark.NOSE] else None, middle / width if np.isfinite(middle) else None
+    )

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
-from juxtakine.core.movement.bodies import NEAR, STRANGE, Look, Stretch, look, prominence
+from juxtakine.core.movement.bodies import NEAR, STRANGE, Alone, Colours, look, prominence
 from juxtakine.core.movement.passing import fill_in
 from juxtakine.core.movement.people import BESIDE, MOST_PEOPLE, Click, Followed, Question, Sightings
 from juxtakine.core.movement.tracks import Bools, Floats
@@ -65,7 +65,7 @@ def follow_most_prominent(seen: Sightings, aspect: float) -> Followed | None:
     return found if (found.who[somebody] >= 0).mean() > MOSTLY else None
 
 
-def _followed(seen: Sightings, stretches: list[Stretch], mine: set[int], meetings: "list[_Meeting]") -> Followed:
+def _followed(seen: Sightings, stretches: list[Alone], mine: set[int], meetings: "list[_Meeting]") -> Followed:
     """The one of these stretches, wherever they are seen, and after which meetings that stays open."""
     who = np.full(len(seen.seconds), -1)
     for k in mine:
@@ -74,12 +74,12 @@ def _followed(seen: Sightings, stretches: list[Stretch], mine: set[int], meeting
     return Followed(who, tuple(m.question for m in meetings if m.ended & mine and not m.begun & mine))
 
 
-def _stretches(seen: Sightings) -> list[Stretch]:
+def _stretches(seen: Sightings) -> list[Alone]:
     """Looks joined while nobody else is near."""
     places, sizes = seen.places, seen.sizes
     alone = np.isfinite(places[..., 0]) & ~_crowded(places, sizes)
-    done: list[Stretch] = []
-    live: list[Stretch] = []
+    done: list[Alone] = []
+    live: list[Alone] = []
     for t, seconds in enumerate(seen.seconds):
         lost = [s for s in done if seconds - seen.seconds[s.last] <= GHOST_S]
         _hidden_by(seen, lost, t, alone)
@@ -88,7 +88,7 @@ def _stretches(seen: Sightings) -> list[Stretch]:
         _hidden_by(seen, [s for k, s in enumerate(live) if k not in matched], t, alone)
         matched = {k: w for k, w in matched.items() if alone[t, w]}
         done += [s for k, s in enumerate(live) if k not in matched]
-        started = [Stretch([t], [int(w)]) for w in np.flatnonzero(alone[t]) if w not in matched.values()]
+        started = [Alone([t], [int(w)]) for w in np.flatnonzero(alone[t]) if w not in matched.values()]
         for k, w in matched.items():
             live[k].at.append(t)
             live[k].who.append(w)
@@ -96,7 +96,7 @@ def _stretches(seen: Sightings) -> list[Stretch]:
     return [s for s in (*done, *live) if len(s.at) >= FEWEST]
 
 
-def _hidden_by(seen: Sightings, lost: list[Stretch], t: int, alone: Bools) -> None:
+def _hidden_by(seen: Sightings, lost: list[Alone], t: int, alone: Bools) -> None:
     """Marks who is seen where somebody who was lost must be by now: it may be either of them."""
     for s in lost:
         away = np.linalg.norm(seen.places[t] - _course(seen, s, seen.seconds[t]), axis=1) / seen.sizes[t]
@@ -112,7 +112,7 @@ def _crowded(places: Floats, sizes: Floats) -> Bools:
     return np.asarray(np.where(alike, apart, np.inf).min(axis=2) < NEAR)
 
 
-def _course(seen: Sightings, s: Stretch, seconds: float) -> Floats:
+def _course(seen: Sightings, s: Alone, seconds: float) -> Floats:
     """Where a body goes on to, its speed dying away."""
     place = seen.places[s.at, s.who]
     times = seen.seconds[s.at]
@@ -123,7 +123,7 @@ def _course(seen: Sightings, s: Stretch, seconds: float) -> Floats:
     return np.asarray(place[-1] + speed * min(seconds - times[-1], 0.4))
 
 
-def _matched(seen: Sightings, live: list[Stretch], t: int, who: NDArray[np.int64]) -> dict[int, int]:
+def _matched(seen: Sightings, live: list[Alone], t: int, who: NDArray[np.int64]) -> dict[int, int]:
     """Of the live stretches, which goes on as whom."""
     if not live or not len(who):
         return {}
@@ -133,7 +133,7 @@ def _matched(seen: Sightings, live: list[Stretch], t: int, who: NDArray[np.int64
     return {int(r): int(who[c]) for r, c in zip(rows, columns, strict=True) if cost[r, c] < most}
 
 
-def _step_cost(seen: Sightings, s: Stretch, t: int, who: int) -> float:
+def _step_cost(seen: Sightings, s: Alone, t: int, who: int) -> float:
     if s.last != t - 1:
         return 99.0
     away = float(np.linalg.norm(seen.places[t, who] - _course(seen, s, seen.seconds[t])) / seen.sizes[t, who])
@@ -155,7 +155,7 @@ class _Meeting:
     question: Question
 
 
-def _links(seen: Sightings, stretches: list[Stretch]) -> tuple[Links, list[_Meeting]]:
+def _links(seen: Sightings, stretches: list[Alone]) -> tuple[Links, list[_Meeting]]:
     """Which stretch goes on as which; and the meetings that stay open."""
     looks = [look(seen, s) for s in stretches]
     links: Links = set()
@@ -179,14 +179,14 @@ def _links(seen: Sightings, stretches: list[Stretch]) -> tuple[Links, list[_Meet
     return links, meetings
 
 
-def _question(seen: Sightings, begun: list[Stretch]) -> Question:
+def _question(seen: Sightings, begun: list[Alone]) -> Question:
     """At the first moment at which all of them stand apart."""
     t = max(s.first for s in begun)
     who = [s.who[int(np.abs(np.array(s.at) - t).argmin())] for s in begun]
     return Question(float(seen.seconds[t]), tuple((float(x), float(y)) for x, y in seen.places[t, who]))
 
 
-def _assigned(looks: list[Look], before: list[int], after: list[int]) -> tuple[list[tuple[int, int]], float]:
+def _assigned(looks: list[Colours], before: list[int], after: list[int]) -> tuple[list[tuple[int, int]], float]:
     """The likeliest way in which those before go on as those after, and by how much it beats the next.
 
     Somebody after may also be new, and somebody before gone for good: as dear as looking strange.
@@ -203,7 +203,7 @@ def _assigned(looks: list[Look], before: list[int], after: list[int]) -> tuple[l
     return best, ranked[1][1] - ranked[0][1] if len(ranked) > 1 else SETTLED
 
 
-def _joined(pinned: list[int], links: Links, stretches: list[Stretch]) -> set[int]:
+def _joined(pinned: list[int], links: Links, stretches: list[Alone]) -> set[int]:
     """All stretches that hang together with a clicked one; a click cuts what would make two at the same time of it."""
     mine: set[int] = set()
     for k in reversed(pinned):  # of two clicks on different bodies at once the later one counts
@@ -220,11 +220,11 @@ def _joined(pinned: list[int], links: Links, stretches: list[Stretch]) -> set[in
     return mine
 
 
-def _overlap(one: Stretch, other: Stretch) -> bool:
+def _overlap(one: Alone, other: Alone) -> bool:
     return one.first <= other.last and other.first <= one.last
 
 
-def _clicked(seen: Sightings, stretches: list[Stretch], click: Click) -> int:
+def _clicked(seen: Sightings, stretches: list[Alone], click: Click) -> int:
     """The stretch of who stands there."""
     t = int(np.abs(seen.seconds - click.seconds).argmin())
     near: list[tuple[float, int]] = []

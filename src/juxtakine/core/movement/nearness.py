@@ -10,7 +10,7 @@ camera's height makes it: 0.2 to 1.3 per trunk length for cameras from 0.4 to 2.
 import numpy as np
 from scipy.ndimage import grey_closing
 
-from juxtakine.core.movement.body import TRUNK_AND_LEGS, Mark, Part, along
+from juxtakine.core.movement.body import TRUNK_AND_LEGS, Landmark, Part, along
 from juxtakine.core.movement.tracks import Floats
 
 SLOPE, SLOPE_SE = 0.5, 0.25
@@ -25,7 +25,7 @@ def nearness(image: Floats, world: Floats) -> Floats:
     """(n,) size in the picture at each step of cleaned movement, 1 in the middle of the clip, of (n, 33, 2) pixels and
     (n, 33, 3) metres; where the feet or the trunk are never seen it is 1."""
     ones = np.ones(len(image))
-    feet = np.fmax(image[:, Mark.LEFT_ANKLE, 1], image[:, Mark.RIGHT_ANKLE, 1])
+    feet = np.fmax(image[:, Landmark.LEFT_ANKLE, 1], image[:, Landmark.RIGHT_ANKLE, 1])
     size = _size(image, world)
     good = np.isfinite(feet) & np.isfinite(size)
     if good.sum() < 2:

@@ -7,7 +7,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.core.movement.bodies import NEAR, STRANGE, Look, Stretch, look
+from juxtakine.core.movement.bodies import NEAR, STRANGE, Alone, Colours, look
 from juxtakine.core.movement.people import LOOKS, Sightings
 from juxtakine.core.movement.tracks import Floats
 
@@ -22,7 +22,7 @@ SEEN_RATHER = 0.1
 LONGEST_MEETING_S = 10.0
 
 
-def fill_in(seen: Sightings, stretches: list[Stretch], mine: list[int], who: NDArray[np.int64]) -> None:
+def fill_in(seen: Sightings, stretches: list[Alone], mine: list[int], who: NDArray[np.int64]) -> None:
     """Within a meeting with known ends, whoever is seen there and looks like the one, or goes their way alone, or whom
     no other way from end to end leads past."""
     for a, b in pairwise(mine):
@@ -51,7 +51,7 @@ class _Step:
 
 
 def _through(
-    seen: Sightings, before: Stretch, after: Stretch, own: Look, rivals: list[Look], way: Floats
+    seen: Sightings, before: Alone, after: Alone, own: Colours, rivals: list[Colours], way: Floats
 ) -> Iterator[tuple[int, dict[int, float]]]:
     """For each look, what the cheapest way from one end to the other costs that leads through each of those sighted,
     or, as -1, past all of them.
@@ -83,14 +83,14 @@ def _settled(costs: dict[int, float], looks_like: int) -> int:
     return looks_like if costs[looks_like] - costs[best] <= CLEARLY_MORE else -1
 
 
-def _end(seen: Sightings, s: Stretch, k: int) -> _Step:
+def _end(seen: Sightings, s: Alone, k: int) -> _Step:
     return _Step(np.array([s.who[k]]), seen.places[[s.at[k]], [s.who[k]]], np.zeros(1))
 
 
-def _step(seen: Sightings, t: int, own: Look, rivals: list[Look], straight: Floats) -> _Step:
+def _step(seen: Sightings, t: int, own: Colours, rivals: list[Colours], straight: Floats) -> _Step:
     """Hidden is one on the straight way, or where somebody is seen a look before or after."""
     sighted = np.flatnonzero(np.isfinite(seen.places[t, :, 0]))
-    shown = [Look(seen.looks[t, w], np.zeros((LOOKS, 3))) for w in sighted]
+    shown = [Colours(seen.looks[t, w], np.zeros((LOOKS, 3))) for w in sighted]
     strange = [own.unlike(s) - min([r.unlike(s) for r in rivals], default=np.inf) for s in shown]
     costs = [LOOKS_COST * float(np.clip(s, 0, 3)) for s in strange]
     around = np.concatenate([seen.places[t - 1], seen.places[t + 1]])
@@ -116,7 +116,7 @@ def _steps(a: _Step, b: _Step, size: float) -> Floats:
     return np.asarray(STEP_COST * (np.linalg.norm(a.places[:, None] - b.places, axis=2) / size) ** 2)
 
 
-def _straight(seen: Sightings, one: Stretch, other: Stretch, before: Stretch, after: Stretch) -> Floats:
+def _straight(seen: Sightings, one: Alone, other: Alone, before: Alone, after: Alone) -> Floats:
     """(k, 2) the way from the end of one stretch to the beginning of another, at the looks between two others."""
     ends = np.array([seen.places[one.last, one.who[-1]], seen.places[other.first, other.who[0]]])
     looked = np.arange(before.last, after.first + 1)
@@ -124,17 +124,17 @@ def _straight(seen: Sightings, one: Stretch, other: Stretch, before: Stretch, af
     return np.asarray(ends[0] * (1 - share) + ends[1] * share)
 
 
-def _near_in_time(s: Stretch, before: Stretch, after: Stretch) -> bool:
+def _near_in_time(s: Alone, before: Alone, after: Alone) -> bool:
     return s.first <= after.first + 5 and s.last >= before.last - 5
 
 
-def _likest(seen: Sightings, t: int, own: Look, rivals: list[Look], way: Floats, others: list[Floats]) -> int:
+def _likest(seen: Sightings, t: int, own: Colours, rivals: list[Colours], way: Floats, others: list[Floats]) -> int:
     """Who of those seen is clearly the one, by looks, or, where looks are alike, by whose way it is; -1: nobody is."""
     best, merit = -1, 0.0
     for w in np.flatnonzero(np.isfinite(seen.places[t, :, 0])):
         away = float(np.linalg.norm(seen.places[t, w] - way) / seen.sizes[t, w])
         aside = min((float(np.linalg.norm(seen.places[t, w] - o) / seen.sizes[t, w]) for o in others), default=0.0)
-        shown = Look(seen.looks[t, w], np.zeros((LOOKS, 3)))
+        shown = Colours(seen.looks[t, w], np.zeros((LOOKS, 3)))
         alike = own.unlike(shown)
         clearer = min((r.unlike(shown) for r in rivals), default=STRANGE + 1) - alike
         sure = clearer if clearer > 1 else (aside - away if aside - away > ASIDE and clearer > -0.5 else 0.0)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
-from juxtakine.core.movement.body import Mark
+from juxtakine.core.movement.body import Landmark
 from juxtakine.core.movement.errors import torso_length
 from juxtakine.core.movement.tracks import Bools, Floats, Track
 
@@ -18,9 +18,9 @@ SEEN = 0.5
 JUMP = 6.0
 """Torso lengths a second that no body's middle makes: the estimator has taken another body or another place for it."""
 MARKS = {
-    "arms": (Mark.LEFT_ELBOW, Mark.RIGHT_ELBOW, Mark.LEFT_WRIST, Mark.RIGHT_WRIST),
-    "legs": (Mark.LEFT_KNEE, Mark.RIGHT_KNEE, Mark.LEFT_ANKLE, Mark.RIGHT_ANKLE),
-    "body": (Mark.LEFT_HIP, Mark.RIGHT_HIP, Mark.LEFT_SHOULDER, Mark.RIGHT_SHOULDER),
+    "arms": (Landmark.LEFT_ELBOW, Landmark.RIGHT_ELBOW, Landmark.LEFT_WRIST, Landmark.RIGHT_WRIST),
+    "legs": (Landmark.LEFT_KNEE, Landmark.RIGHT_KNEE, Landmark.LEFT_ANKLE, Landmark.RIGHT_ANKLE),
+    "body": (Landmark.LEFT_HIP, Landmark.RIGHT_HIP, Landmark.LEFT_SHOULDER, Landmark.RIGHT_SHOULDER),
 }
 
 
@@ -59,7 +59,7 @@ def looks(track: Track, start_s: float, duration_s: float) -> Looks:
     return Looks(there, np.where(there, np.nan_to_num(ways), 0.0))
 
 
-def _mean(moved: Floats, visible: Bools, marks: tuple[Mark, ...]) -> Floats:
+def _mean(moved: Floats, visible: Bools, marks: tuple[Landmark, ...]) -> Floats:
     """(n,) mean way of these landmarks, of those that are seen; 0 where none is."""
     some = visible[:, list(marks)]
     return np.asarray((moved[:, list(marks)] * some).sum(1) / np.maximum(some.sum(1), 1))

@@ -26,9 +26,9 @@ BODY = [i for i, part in enumerate(LIMBS) if part is not Part.HEAD]
 """The head is too short in the picture to tell."""
 SHIFTS_S = (0.0, -0.04, 0.04, -0.08, 0.08)
 """A repeat may be danced this much sooner or later."""
-FAR = 0.45
+UNLIKE = 0.45
 """Distance from which on no shift makes two phrases alike."""
-ALIKE, ALIKE_SOFT = 0.235, 0.025
+AS_LIKELY_ALIKE, ALIKE_SOFT = 0.235, 0.025
 """Distance of a count at which it is as likely the same as not, and how softly that turns."""
 MOVES = 0.18
 """A phrase whose poses spread less than this around their mean hardly moves: it is like any other that does not."""
@@ -96,7 +96,7 @@ def _told(one: _Piece, other: _Piece, number: int, later: int) -> Repeat | None:
     ways = [(mirrored, _distances(one, other, counts, mirrored)) for mirrored in (False, True)]
     best: Repeat | None = None
     for mirrored, distances in ways:
-        chances = expit((ALIKE - distances) / ALIKE_SOFT)
+        chances = expit((AS_LIKELY_ALIKE - distances) / ALIKE_SOFT)
         # one count that was mistaken by the estimator does not end a repeat
         calm = uniform_filter1d(np.nan_to_num(chances, nan=0.5), 3, mode="nearest")
         different = np.flatnonzero(calm < 0.5)
@@ -130,7 +130,7 @@ def _distances(one: _Piece, other: _Piece, counts: int, mirrored: bool) -> Float
             middle = float(np.nanmedian(away)) if np.isfinite(away).any() else np.inf
             if middle < total:
                 total, best = middle, away
-        if total > FAR:
+        if total > UNLIKE:
             break
     return best
 

@@ -6,12 +6,12 @@ from pydantic import Field
 
 from juxtakine.core.watching.stretches import Kind
 from juxtakine.pipeline.outcome import Outcome
-from juxtakine.store.models import JobState, Step
-from juxtakine.web.schemas.shape import Moment, Shape
+from juxtakine.store.models import JobState, JobStep
+from juxtakine.web.schemas.shape import ClipSecond, Shape
 
 
 class JobView(Shape):
-    step: Step
+    step: JobStep
     state: JobState
     done: int
     total: int
@@ -22,8 +22,8 @@ class JobView(Shape):
 class Span(Shape):
     """From and to."""
 
-    from_s: Moment
-    to_s: Moment
+    from_s: ClipSecond
+    to_s: ClipSecond
 
 
 class StretchView(Span):
@@ -132,8 +132,8 @@ class PieceSaid(Shape):
     """Where a row is danced in a clip: its 1, and the 1 after it. `flipped`: there the picture is turned over."""
 
     clip: int
-    first_s: Moment
-    next_s: Moment
+    first_s: ClipSecond
+    next_s: ClipSecond
     flipped: bool = False
 
 
@@ -154,13 +154,13 @@ class SidesSaid(Shape):
 class FollowClick(PlaceView):
     """A body in the picture at a moment."""
 
-    at_s: Moment
+    at_s: ClipSecond
 
 
 class FirstCount(Shape):
     """Where count 1 is in a take, danced at a percentage of the reference's tempo."""
 
-    first_s: Moment
+    first_s: ClipSecond
     percent: float = Field(100, ge=25, le=150)
 
 

@@ -11,5 +11,5 @@ class Shape(BaseModel):
     model_config = ConfigDict(allow_inf_nan=False)
 
 
-Moment = Annotated[float, Field(ge=-FARTHEST_S, le=FARTHEST_S)]
+ClipSecond = Annotated[float, Field(ge=-FARTHEST_S, le=FARTHEST_S)]
 """Seconds of a play copy, as somebody says them."""

@@ -10,7 +10,7 @@ from juxtakine.core.counting.sheets import Foot
 from juxtakine.core.limits import MOST_COUNTS, MOST_TAPS, MOST_WRITTEN
 from juxtakine.pipeline.forms import Line, Text
 from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm, StepForm
-from juxtakine.web.schemas.shape import Moment, Shape
+from juxtakine.web.schemas.shape import ClipSecond, Shape
 
 
 class Problem(Shape):
@@ -144,23 +144,23 @@ class GridView(Shape):
 class GridChange(Shape):
     """Where count 1 is, and either the tempo or where a later count is (`count` is numbered from 1)."""
 
-    first_s: Moment
+    first_s: ClipSecond
     bpm: float | None = Field(None, gt=0)
     count: int | None = Field(None, ge=2, le=MOST_COUNTS)
-    count_s: Moment | None = None
+    count_s: ClipSecond | None = None
 
 
 class AnchorSaid(Shape):
     """A count (from 0, in counts of the routine) is at this moment."""
 
     at: float = Field(ge=-MOST_COUNTS, le=2 * MOST_COUNTS)
-    seconds: Moment
+    seconds: ClipSecond
 
 
 class Taps(Shape):
     """Moments that were tapped, one on each count from `first` (0 is the routine's first 1) on."""
 
-    seconds: list[Moment] = Field(max_length=MOST_TAPS)
+    seconds: list[ClipSecond] = Field(max_length=MOST_TAPS)
     first: int = Field(0, ge=-MOST_COUNTS, le=MOST_COUNTS)
 
 
@@ -192,7 +192,7 @@ class BeatsChosen(Shape):
     """By which pace (place in `paces`) and which first 1 the counts are to be placed."""
 
     pace: int = Field(0, ge=0, le=2)
-    first_s: Moment
+    first_s: ClipSecond
 
 
 class Pace(float, Enum):

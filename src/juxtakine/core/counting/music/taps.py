@@ -13,7 +13,7 @@ import numpy as np
 from juxtakine.core.counting.grids import Anchor, Grid, GridError
 
 LEAST_TAPS = 4
-FAR = 3.0
+FAR_SPREADS = 3.0
 """Spreads (of the median deviation) from the line beyond which a tap is left out."""
 LEAST_SPREAD_S = 0.02
 UNEVEN = 0.2
@@ -52,7 +52,7 @@ def tapped(seconds: Sequence[float], first: int = 0) -> Tapped:
         slope, start = np.polyfit(counts[used], taps[used], 1)
         off = taps - (start + slope * counts)
         spread = max(LEAST_SPREAD_S, 1.4826 * float(np.median(np.abs(off[used]))))
-        used = np.abs(off) <= FAR * spread
+        used = np.abs(off) <= FAR_SPREADS * spread
         if used.sum() < LEAST_TAPS:
             raise GridError(TOO_UNEVEN)
     n = int(used.sum())
