@@ -14,7 +14,7 @@ from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, check
 from juxtakine.core.movement.features import Features
 from juxtakine.core.watching.hardness import Hardness, hardness
-from juxtakine.core.watching.hearing import HeardOf
+from juxtakine.core.watching.hearing import Hearing
 from juxtakine.core.watching.looks import STEP_S, Looks
 from juxtakine.core.watching.mirrored import Beside, sides
 from juxtakine.core.watching.repeats import Repeat, repeats, written
@@ -35,14 +35,14 @@ def beats(bpm: float, lasts_s: float) -> np.ndarray:
     return rises
 
 
-def long_clip(*parts: tuple[float, bool, float, float, float, float]) -> tuple[Looks, HeardOf, float]:
+def long_clip(*parts: tuple[float, bool, float, float, float, float]) -> tuple[Looks, Hearing, float]:
     """Of parts: seconds, whether somebody is there, ways, voice, music, beats a minute (0: none)."""
     steps = [round(p[0] / STEP_S) for p in parts]
     column = [np.repeat([p[k] for p in parts], steps) for k in range(1, 5)]
     rises = np.concatenate([beats(p[5], n * STEP_S) if p[5] else np.zeros(round(n * STEP_S * FINE_RATE))
                             for p, n in zip(parts, steps, strict=True)])  # fmt: skip
     ways = column[1] * (1 + 0.2 * np.sin(np.arange(sum(steps))))
-    return Looks(column[0].astype(bool), ways), HeardOf(column[2], column[3], rises), sum(steps) * STEP_S
+    return Looks(column[0].astype(bool), ways), Hearing(column[2], column[3], rises), sum(steps) * STEP_S
 
 
 NOBODY, TALK = (6.0, False, 0.0, 0.0, 0.0, 0.0), (30.0, True, 0.2, 0.9, 0.1, 0.0)

@@ -29,7 +29,7 @@ SILENT = 1e-5
 
 
 @dataclass(frozen=True)
-class HeardOf:
+class Hearing:
     """(n,) share of each step's surroundings in which a voice speaks, and how surely music sounds, both 0 to 1; (k,)
     how much begins at each moment, FINE_RATE a second."""
 
@@ -42,11 +42,11 @@ class HeardOf:
         return self.rises[round(start_s * FINE_RATE) : round(end_s * FINE_RATE)]
 
 
-def heard(samples: NDArray[np.float32] | None, rate: int, spoken: Floats | None, chunk_s: float, steps: int) -> HeardOf:
+def heard(samples: NDArray[np.float32] | None, rate: int, spoken: Floats | None, chunk_s: float, steps: int) -> Hearing:
     """Of mono samples at `rate` from the clip's beginning on (None: no sound), and the chance of a voice in each of its
     chunks of `chunk_s` seconds."""
     if samples is None or spoken is None or not len(samples) or float(np.abs(samples).max()) < SILENT:
-        return HeardOf(np.zeros(steps), np.zeros(steps), np.empty(0))
+        return Hearing(np.zeros(steps), np.zeros(steps), np.empty(0))
     level = _levels(samples, rate)
     at = np.minimum((np.arange(len(level)) * FRAME_S / chunk_s).astype(int), max(0, len(spoken) - 1))
     speaks = spoken[at] > SPOKEN if len(spoken) else np.zeros(len(level), bool)
@@ -59,7 +59,7 @@ def heard(samples: NDArray[np.float32] | None, rate: int, spoken: Floats | None,
     beating = _beating(rises, steps)
     music = _stepped(sounding, per_step, steps) * (0.4 + 0.6 * beating)
     voice = calm(_stepped(speaks.astype(float), per_step, steps), AROUND_S / 2)
-    return HeardOf(voice, np.clip(calm(music, AROUND_S / 2), 0, 1), rises)
+    return Hearing(voice, np.clip(calm(music, AROUND_S / 2), 0, 1), rises)
 
 
 def _levels(samples: NDArray[np.float32], rate: int) -> Floats:

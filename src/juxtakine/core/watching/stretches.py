@@ -16,7 +16,7 @@ from scipy.special import expit, log_expit
 from juxtakine.core.comparing.common_tempo import FINE_RATE
 from juxtakine.core.movement.tracks import Bools
 from juxtakine.core.paths import least_path
-from juxtakine.core.watching.hearing import HeardOf
+from juxtakine.core.watching.hearing import Hearing
 from juxtakine.core.watching.looks import STEP_S, Looks, calm
 from juxtakine.core.watching.tempo import Beat, beat, ratio
 
@@ -101,7 +101,7 @@ class _Span:
         return slice(self.first, self.end)
 
 
-def stretches(looks: Looks, heard: HeardOf, lasts_s: float) -> tuple[list[Stretch], Run | None]:
+def stretches(looks: Looks, heard: Hearing, lasts_s: float) -> tuple[list[Stretch], Run | None]:
     """All stretches in order, without gaps, and the run; none where nobody dances at tempo."""
     spans = list(_spans(looks, heard))
     guide = _guide(spans, looks, heard)
@@ -109,7 +109,7 @@ def stretches(looks: Looks, heard: HeardOf, lasts_s: float) -> tuple[list[Stretc
     return found, _run(spans, found, looks, heard)
 
 
-def _spans(looks: Looks, heard: HeardOf) -> Iterator[_Span]:
+def _spans(looks: Looks, heard: Hearing) -> Iterator[_Span]:
     """What goes on, step by step, made into spans; what is danced is cut where the music begins or ends."""
     moved = np.clip((calm(looks.ways, CALM_S) - DANCE) / DANCE_SOFT, -MOST_ODDS, MOST_ODDS)
     talked = np.clip((heard.voice - TALKED) / TALKED_SOFT, 0, MOST_ODDS)
@@ -133,7 +133,7 @@ def _spans(looks: Looks, heard: HeardOf) -> Iterator[_Span]:
         yield from (_Span(state, bool(music), first + a, first + b) for music, a, b in _alike(path))
 
 
-def _danced_ends(looks: Looks, heard: HeardOf, first: int, end: int) -> tuple[int, int]:
+def _danced_ends(looks: Looks, heard: Hearing, first: int, end: int) -> tuple[int, int]:
     """Where what is surely danced truly begins and ends: as long as somebody moves and nobody explains."""
     usual = float(np.median(looks.ways[first:end]))
     going_on = (looks.ways > max(BEGUN, LIVELY * usual)) & (heard.voice < TALKED)
@@ -157,7 +157,7 @@ class _Guide:
     beat: Beat | None
 
 
-def _guide(spans: list[_Span], looks: Looks, heard: HeardOf) -> _Guide:
+def _guide(spans: list[_Span], looks: Looks, heard: Hearing) -> _Guide:
     danced = [s for s in spans if s.state is _State.DANCES]
     to_music = [s for s in danced if s.music] or danced
     long = [s for s in to_music if (s.end - s.first) * STEP_S >= SHORTEST_S] or to_music
@@ -172,18 +172,18 @@ def _guide(spans: list[_Span], looks: Looks, heard: HeardOf) -> _Guide:
     return best
 
 
-def _beat(span: _Span, heard: HeardOf) -> Beat | None:
+def _beat(span: _Span, heard: Hearing) -> Beat | None:
     return beat(heard.between(span.first * STEP_S, span.end * STEP_S), FINE_RATE)
 
 
-def _named(span: _Span, guide: _Guide, looks: Looks, heard: HeardOf, lasts_s: float) -> Stretch:
+def _named(span: _Span, guide: _Guide, looks: Looks, heard: Hearing, lasts_s: float) -> Stretch:
     start, end = span.first * STEP_S, min(span.end * STEP_S, lasts_s)
     own = _beat(span, heard) if span.state is _State.DANCES else None
     kind, certainty = _kind(span, guide, own, looks, heard)
     return Stretch(start, end, kind, float(np.clip(certainty, 0.5, 0.99)), own.bpm if own else None)
 
 
-def _kind(span: _Span, guide: _Guide, own: Beat | None, looks: Looks, heard: HeardOf) -> tuple[Kind, float]:
+def _kind(span: _Span, guide: _Guide, own: Beat | None, looks: Looks, heard: Hearing) -> tuple[Kind, float]:
     voice, music = (float(v[span.steps].mean()) for v in (heard.voice, heard.music))
     if span.state is _State.EMPTY:
         return Kind.EMPTY, 1 - float(looks.there[span.steps].mean())
@@ -212,7 +212,7 @@ def _at_tempo(ways: float, own: Beat | None, guide: Beat | None) -> float:
     return sure * float(expit((tempo - SLOW) / 0.02)) + (1 - sure) * by_ways
 
 
-def _run(spans: list[_Span], found: list[Stretch], looks: Looks, heard: HeardOf) -> Run | None:
+def _run(spans: list[_Span], found: list[Stretch], looks: Looks, heard: Hearing) -> Run | None:
     """The longest stretch at tempo, to music before all others."""
     best = sorted(((_merit(f, s, heard), f) for s, f in zip(spans, found, strict=True) if f.kind in _RUNS),
                   key=lambda m: -m[0])  # fmt: skip
@@ -227,7 +227,7 @@ def _run(spans: list[_Span], found: list[Stretch], looks: Looks, heard: HeardOf)
 _RUNS = (Kind.RUN, Kind.COUNTED)
 
 
-def _merit(found: Stretch, span: _Span, heard: HeardOf) -> float:
+def _merit(found: Stretch, span: _Span, heard: Hearing) -> float:
     """Seconds danced, of which those with a voice over them or without music count for less."""
     talked = float(heard.voice[span.steps].mean())
     return found.lasts_s * (1 - 0.5 * talked) * (1.0 if found.kind is Kind.RUN else 0.4)

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 
 from juxtakine.core.counting.music.ones import EIGHT, One, first_ones
-from juxtakine.core.counting.music.onsets import FRAMES_PER_S, Floats, NoBeat, Onsets, hear
+from juxtakine.core.counting.music.onsets import FRAMES_PER_S, Floats, Flux, NoBeat, hear
 from juxtakine.core.counting.music.tempo import period, pieces
 
 LATE_S = 0.004
@@ -69,7 +69,7 @@ def retimed(found: Beats, times: float) -> Beats:
     return Beats(seconds, found.bpm * times, found.bpm_error * times, found.drift, found.jumps, ones)
 
 
-def _raw(heard: Onsets, first: int, after: int) -> Floats:
+def _raw(heard: Flux, first: int, after: int) -> Floats:
     """(n,) seconds of the beats from one frame to another, as they were seen."""
     part = heard.between(first, after)
     path = _path(part.rises, period(part))
@@ -106,7 +106,7 @@ def _path(rises: Floats, period: float) -> NDArray[np.intp]:
     return found[sounding[0] : sounding[-1] + 1] if len(sounding) else found[:0]
 
 
-def _placed(heard: Onsets, path: NDArray[np.intp]) -> Floats:
+def _placed(heard: Flux, path: NDArray[np.intp]) -> Floats:
     """(n,) seconds: where next to each frame the rise is strongest, to fractions of one; itself where nothing is."""
     blurred = gaussian_filter1d(heard.rises, 1.0)
     reach = round(0.03 * FRAMES_PER_S)

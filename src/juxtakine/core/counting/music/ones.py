@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.ndimage import maximum_filter1d
 
-from juxtakine.core.counting.music.onsets import FRAMES_PER_S, Floats, Onsets
+from juxtakine.core.counting.music.onsets import FRAMES_PER_S, Floats, Flux
 
 EIGHT = 8
 FIRST_BEATS = 72
@@ -29,7 +29,7 @@ class One:
     why: tuple[str, ...]
 
 
-def first_ones(heard: Onsets, seconds: Floats, moves_s: float | None) -> tuple[One, ...]:
+def first_ones(heard: Flux, seconds: Floats, moves_s: float | None) -> tuple[One, ...]:
     """Candidates among the beats at (n,) `seconds`, likeliest first: where harmony and bass change, eights begin; where
     more is heard from then on, or the dancer moves off (`moves_s`), the routine does."""
     change, accents, jump = _news(heard, seconds)
@@ -58,7 +58,7 @@ def first_ones(heard: Onsets, seconds: Floats, moves_s: float | None) -> tuple[O
     )
 
 
-def _news(heard: Onsets, seconds: Floats) -> tuple[Floats, Floats, Floats]:
+def _news(heard: Flux, seconds: Floats) -> tuple[Floats, Floats, Floats]:
     """(n,) of each beat: how much the sound of four beats differs from that of the four before, how strong the bass
     begins, and by how much more is heard in the eight from it on than in the eight before."""
     frames = np.clip(np.rint(seconds * heard.rate).astype(int), 0, len(heard.spectra) - 1)

@@ -24,7 +24,7 @@ class NoBeat(ValueError):
 
 
 @dataclass(frozen=True)
-class Onsets:
+class Flux:
     """(3, n) flux of the bands and (n, F) log spectra, `rate` a second (FRAMES_PER_S, or next to it)."""
 
     flux: Floats
@@ -40,12 +40,12 @@ class Onsets:
         """The rises, blurred by as much as players differ."""
         return np.asarray(gaussian_filter1d(self.rises, BLUR_S * FRAMES_PER_S))
 
-    def between(self, first: int, after: int) -> "Onsets":
+    def between(self, first: int, after: int) -> "Flux":
         """What is heard from one frame to another."""
         return replace(self, flux=self.flux[:, first:after], spectra=self.spectra[first:after])
 
 
-def hear(samples: Floats, rate: int) -> Onsets:
+def hear(samples: Floats, rate: int) -> Flux:
     """Of (n,) mono samples."""
     size = round(WINDOW_S * rate)
     hop = round(rate / FRAMES_PER_S)
@@ -56,7 +56,7 @@ def hear(samples: Floats, rate: int) -> Onsets:
     hz = transform.f
     rise = np.maximum(0, np.diff(spectra, axis=1, prepend=spectra[:, :1]))
     bands = np.array([rise[(hz >= low) & (hz < high)].mean(0) for low, high in BANDS_HZ])
-    return Onsets(np.array([_levelled(b) for b in bands]), spectra.T, rate / hop)
+    return Flux(np.array([_levelled(b) for b in bands]), spectra.T, rate / hop)
 
 
 def _levelled(flux: Floats) -> Floats:

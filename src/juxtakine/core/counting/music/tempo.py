@@ -3,7 +3,7 @@
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 
-from juxtakine.core.counting.music.onsets import BLUR_S, FRAMES_PER_S, Floats, NoBeat, Onsets, autocorrelation
+from juxtakine.core.counting.music.onsets import BLUR_S, FRAMES_PER_S, Floats, Flux, NoBeat, autocorrelation
 
 SLOWEST, FASTEST = 55.0, 200.0
 USUAL_BPM, OCTAVES = 173.0, 0.75
@@ -18,7 +18,7 @@ JUMPS, SAME_TEMPO = 0.06, 0.015
 """Logarithms: two tempi that are not one, and windows that are of one."""
 
 
-def period(heard: Onsets) -> float:
+def period(heard: Flux) -> float:
     """Frames a beat. What comes back after one beat also comes after two and four; on every beat something begins, on
     the weak ones about as strongly as on the strong; and bass and kick come back after one or two beats: where they
     need four, it is counted twice too fast. Weights were fitted on made-up music (bench). Raises NoBeat."""
@@ -44,7 +44,7 @@ def period(heard: Onsets) -> float:
     return float(lags[peaks[int(np.argmax(merit))]])
 
 
-def pieces(heard: Onsets) -> list[tuple[int, int]]:
+def pieces(heard: Flux) -> list[tuple[int, int]]:
     """Frames from and to which one tempo holds: where windows before and after a place agree among themselves on two
     tempi that are not the same."""
     n = len(heard.rises)
