@@ -14,6 +14,7 @@ from support.stack import Client, Stack, whole_stack
 
 # what a test tells of tracking holds for the quicker network as well, in under half the time
 os.environ.setdefault("JUXTAKINE_MODEL", Network.FULL)
+where.cache_clear()  # some module has asked already
 # the same examples on every machine, however slow it is: what passed here passes there
 settings.register_profile("steady", derandomize=True, deadline=None)
 # and a few of the day's (make test-day): a seed that is printed, so that it can be run again

@@ -96,13 +96,13 @@ def test_an_estimator_that_is_killed_is_begun_again_once(tmp_path: Path, monkeyp
     (tmp_path / "dies_once.py").write_text(
         "import json, os, pathlib, signal, sys\n"
         "import numpy as np\n"
-        "job = json.loads(pathlib.Path(sys.argv[1]).read_text())\n"
-        "mark = pathlib.Path(job['out'] + '.begun')\n"
-        "tries = int(mark.read_text()) if mark.exists() else 0\n"
-        "mark.write_text(str(tries + 1))\n"
-        "if tries < int(job['model']): os.kill(os.getpid(), signal.SIGKILL)\n"
-        "[print(f'frame {t}', flush=True) for t in job['times']]\n"
-        "np.savez(job['out'], a=np.zeros(3))\n"
+        "for job in json.loads(pathlib.Path(sys.argv[1]).read_text()):\n"
+        "    mark = pathlib.Path(job['out'] + '.begun')\n"
+        "    tries = int(mark.read_text()) if mark.exists() else 0\n"
+        "    mark.write_text(str(tries + 1))\n"
+        "    if tries < int(job['model']): os.kill(os.getpid(), signal.SIGKILL)\n"
+        "    [print(f'frame {t}', flush=True) for t in job['times']]\n"
+        "    np.savez(job['out'], a=np.zeros(3))\n"
     )
     monkeypatch.setenv("PYTHONPATH", str(tmp_path))
     told: list[tuple[int, int]] = []
