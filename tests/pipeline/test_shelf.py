@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from juxtakine.core.movement.people import Click, Sightings
+from juxtakine.core.movement.tracks import Network
 from juxtakine.media.clips import probe
 from juxtakine.media.sightings import save_sightings
 from juxtakine.pipeline import tracks
@@ -41,6 +42,7 @@ def test_a_name_tells_all_that_makes_a_track_what_it_is(shelf: Shelf) -> None:
 
 
 def test_a_name_changes_with_the_version_of_the_tracking(shelf: Shelf, monkeypatch: pytest.MonkeyPatch) -> None:
+    assert shelf.key("a", Network.FULL) == shelf.key("a", "full")
     before = shelf.key("a", "full")
     monkeypatch.setattr(tracks, "TRACKING_VERSION", tracks.TRACKING_VERSION + 1)
     assert shelf.key("a", "full") != before

@@ -49,7 +49,8 @@ class Shelf:
     def key(self, content: str, model: str, stretch: FromTo = (None, None), clicks: Clicks = ()) -> str:
         """Names a track by all that makes it what it is."""
         whom = tuple(map(astuple, clicks)) or "most prominent"
-        told = (content, stretch, whom, pose.ESTIMATOR, model, TRACKING_VERSION)
+        # a network's name, be it as the enum or as a string
+        told = (content, stretch, whom, pose.ESTIMATOR, str(model), TRACKING_VERSION)
         return hashlib.sha256(repr(told).encode()).hexdigest()[:40]
 
     def looks_key(self, content: str, stretch: FromTo) -> str:
