@@ -82,7 +82,7 @@ def test_what_does_not_come_to_an_end_is_ended(tmp_path: Path, monkeypatch: pyte
 def test_a_clip_that_needs_more_memory_than_there_is_ends_alone(tmp_path: Path) -> None:
     """Silence for as long as four months, as float samples."""
     with pytest.raises(ClipError, match="within what this machine can give"):
-        apart.put_together([apart.Part(written(tmp_path), 0.0, 1e7)], tmp_path / "out.mp4", lambda done: None)
+        apart.put_together([apart.ClipPart(written(tmp_path), 0.0, 1e7)], tmp_path / "out.mp4", lambda done: None)
 
 
 def test_a_full_disk_is_told_from_a_damaged_file(tmp_path: Path) -> None:
