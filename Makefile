@@ -20,7 +20,6 @@ setup-bench:
 test: setup-dev lint ## all checks and tests
 	npm test --silent
 	@$(MAKE) --no-print-directory --jobs=2 --output-sync=target test-alone test-run
-	@$(MAKE) --no-print-directory test-day
 
 NOT_SHARED := tests/cli tests/core tests/demo tests/exchange tests/faults tests/media tests/pipeline tests/servers
 
