@@ -125,6 +125,12 @@ def test_fifteen_frames_a_second_or_more_are_estimated(fps: int, share: float) -
     assert len(picked) / len(times) == pytest.approx(share, abs=0.03)
 
 
+@pytest.mark.parametrize("times", [[0.0], [0.0, 8.0], [0.0, 8.0, 8.03, 8.07, 8.1], [0.0, 0.03, 9.0]])
+def test_where_hardly_a_frame_is_left_the_first_and_the_last_are_estimated(times: list[float]) -> None:
+    picked = picked_frames(np.array(times))
+    assert (picked[0], picked[-1]) == (0, len(times) - 1)
+
+
 def test_the_shelf_tracks_the_same_clip_once(tmp_path: Path) -> None:
     clip = written(tmp_path, last_s=4.0)
     renamed = clip.rename(tmp_path / "other-name.mp4")

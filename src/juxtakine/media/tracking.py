@@ -63,7 +63,7 @@ def track(
     )  # fmt: skip
 
 
-def track_begun(clip: Path, model: Path, workspace: Path, on_progress: Progress = lambda done, total: None) -> float:
+def track_begun(clip: Path, model: Path, workspace: Path) -> float:
     """Of a clip that still grows, the chunks that are whole by now, into the workspace of `track`, which does the rest
     once the clip is. Returns up to which second of the clip they reach; what is there already is not done again.
 
@@ -72,12 +72,11 @@ def track_begun(clip: Path, model: Path, workspace: Path, on_progress: Progress 
     times = apart.read(clip).times
     workspace.mkdir(parents=True, exist_ok=True)
     whole = times[0] + CHUNK_S * np.floor((times[-1] - SETTLED_S - times[0]) / CHUNK_S)
-    settled = times[times < whole]
-    if not len(settled):
+    if whole <= times[0]:
         return float(times[0])
     seconds = times[picked_frames(times)]
-    run_all("juxtakine.media.pose", _chunks(clip, model, workspace, seconds[seconds < whole], None), workspace,
-            on_progress)  # fmt: skip
+    chunks = _chunks(clip, model, workspace, seconds[seconds < whole], None)
+    run_all("juxtakine.media.pose", chunks, workspace, lambda done, total: None)
     return float(whole)
 
 
@@ -115,7 +114,11 @@ def _gathered_parts(chunks: Sequence[pose.Chunk]) -> Iterator[NDArray[np.float64
 def picked_frames(times: NDArray[np.float64]) -> NDArray[np.int64]:
     """Which frames are estimated: every one, second, or fourth, so that there are about ESTIMATES_PER_S a second by the
     first chunk; and the last one."""
-    fps = 1 / float(np.median(np.diff(times[times <= times[0] + CHUNK_S])))
+    if len(times) == 1:
+        return np.array([0])
+    # of a damaged clip little may be there of it
+    told = times[: max(2, int(np.searchsorted(times, times[0] + CHUNK_S)))]
+    fps = 1 / float(np.median(np.diff(told)))
     step = max(1, int(fps / ESTIMATES_PER_S + 0.3))
     return np.unique(np.append(np.arange(0, len(times), step), len(times) - 1))
 

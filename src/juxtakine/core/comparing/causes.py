@@ -101,8 +101,6 @@ def _rather(r: CountResult) -> CountResult:
 def _hold(r: CountResult) -> CountResult:
     """A hold that was left early is ahead; it has no arrival, and so no figure of its own."""
     left = any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
-    return (
-        replace(r, timing=Timing(TimingVerdict.AHEAD, why=Untold.HOLD))
-        if left and r.count.hold and r.count.timed
-        else r
-    )
+    if not (left and r.count.hold and r.count.timed):
+        return r
+    return replace(r, timing=Timing(TimingVerdict.AHEAD, why=Untold.HOLD))
