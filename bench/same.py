@@ -21,7 +21,7 @@ import numpy as np
 
 from accuracy.pairs import TUNING, pair
 from accuracy.tracks import of_pair
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Comparison, Method

@@ -14,7 +14,7 @@ from accuracy import common, crowded, failures, people, plain, unusual
 from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import LIBRARY, of_pair
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.pipeline.comparison import Recording

@@ -6,9 +6,9 @@ from scipy.signal import lfilter, resample_poly
 
 from accuracy.pairs import Pair
 from accuracy.score import Scores
-from juxtakine.core.comparing.common_movement import match_movements
-from juxtakine.core.comparing.common_sound import match_sounds
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_movement import match_movements
+from juxtakine.core.comparing.aligning.common_sound import match_sounds
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.sheets import expand

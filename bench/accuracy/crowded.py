@@ -11,7 +11,7 @@ from accuracy.pairs import pair
 from accuracy.routines import Routine
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.demo.motion import Motion

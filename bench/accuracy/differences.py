@@ -1,4 +1,4 @@
-"""Fits how far parts may seem to differ (core/comparing/noise.py) on counts without faults of pairs for tuning.
+"""Fits how far parts may seem to differ (core/comparing/position/noise.py) on counts without faults of pairs for tuning.
 
 PYTHONPATH=bench python -m accuracy.differences --model heavy --pairs 20 --tracks 60
 """
@@ -13,13 +13,13 @@ from accuracy.errors import quantile
 from accuracy.pairs import TUNING, pair
 from accuracy.score import near_fault
 from accuracy.tracks import of_pair
-from juxtakine.core.comparing import noise
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
+from juxtakine.core.comparing.aligning.view import build
 from juxtakine.core.comparing.compare import compare
-from juxtakine.core.comparing.poses import poses_of
-from juxtakine.core.comparing.position import measured_of
+from juxtakine.core.comparing.position import noise
+from juxtakine.core.comparing.position.parts import measured_of
+from juxtakine.core.comparing.position.poses import poses_of
 from juxtakine.core.comparing.results import Method, Whose
-from juxtakine.core.comparing.view import build
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats
 from juxtakine.pipeline.comparison import Recording

@@ -12,7 +12,7 @@ from accuracy.pairs import pair
 from accuracy.people import LIMB_ENDS
 from accuracy.score import Scores, scored
 from accuracy.tracks import of_pair, torso_px
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.movement.body import SWAPPED

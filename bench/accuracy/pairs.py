@@ -11,7 +11,7 @@ import numpy as np
 from accuracy.faults import PLANTS, Planted
 from accuracy.films import Film
 from accuracy.routines import Routine, routine
-from juxtakine.core.comparing.sides import UNSAID, KnownSides
+from juxtakine.core.comparing.aligning.sides import UNSAID, KnownSides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from accuracy.films import CACHE
 from accuracy.score import Scores
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Method

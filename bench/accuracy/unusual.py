@@ -14,7 +14,7 @@ from accuracy.pairs import Pair, pair
 from accuracy.routines import unusual
 from accuracy.score import Scores, all_findings, scored
 from accuracy.tracks import of_pair
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, FindingKind, Method
 from juxtakine.core.telling.findings import said

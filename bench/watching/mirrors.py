@@ -8,7 +8,7 @@ import numpy as np
 
 from accuracy.pairs import Pair, pair
 from accuracy.tracks import flipped, of_pair
-from juxtakine.core.comparing.sides import mirror_images
+from juxtakine.core.comparing.aligning.sides import mirror_images
 from juxtakine.core.counting.sheets import Mark, Sheet, expand
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import Features, features

@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from juxtakine.core.comparing.common_sound import match_sounds
-from juxtakine.core.comparing.overlay import likeness_by_offset
+from juxtakine.core.comparing.aligning.common_sound import match_sounds
+from juxtakine.core.comparing.aligning.overlay import likeness_by_offset
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.pasted import PastedError, read_pasted
 from juxtakine.core.paths import least_path

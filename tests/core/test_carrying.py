@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.carrying import against, along_with_trunk, as_one, degrees, lean_of_arms
-from juxtakine.core.comparing.chances import is_told, passes
-from juxtakine.core.comparing.poses import rotated
-from juxtakine.core.comparing.position import CARRIES, led, unit_of
+from juxtakine.core.comparing.position.chains import against, along_with_trunk, as_one, degrees, lean_of_arms
+from juxtakine.core.comparing.position.chances import is_told, passes
+from juxtakine.core.comparing.position.parts import CARRIES, led, unit_of
+from juxtakine.core.comparing.position.poses import rotated
 from juxtakine.core.comparing.results import PartResult, PositionVerdict
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.tracks import Floats

@@ -8,11 +8,11 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.common_movement import match_movements
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_movement import match_movements
+from juxtakine.core.comparing.aligning.common_time import CommonTime
+from juxtakine.core.comparing.aligning.sides import KnownSides
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, Finding, FindingKind, Method, PhraseKind, TimingVerdict, Whose
-from juxtakine.core.comparing.sides import KnownSides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import expand
 from juxtakine.core.movement.body import Part, mirrored_part

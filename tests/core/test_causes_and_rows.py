@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing import phrases
-from juxtakine.core.comparing.causes import explained
-from juxtakine.core.comparing.chances import certainty
-from juxtakine.core.comparing.passing import PARTS
+from juxtakine.core.comparing.explaining import phrases
+from juxtakine.core.comparing.explaining.causes import explained
+from juxtakine.core.comparing.explaining.transit import PARTS
+from juxtakine.core.comparing.position.chances import certainty
 from juxtakine.core.comparing.results import (
     SURE,
     CountResult,

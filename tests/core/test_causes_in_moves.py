@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.causes import explained
+from juxtakine.core.comparing.explaining.causes import explained
 from juxtakine.core.comparing.results import (
     FindingKind,
     PartResult,

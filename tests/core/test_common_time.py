@@ -7,9 +7,9 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from scipy.signal import resample_poly
 
-from juxtakine.core.comparing.common_sound import match_sounds
-from juxtakine.core.comparing.common_tempo import FINE_RATE, PIECE_S, Onsets, Place
-from juxtakine.core.comparing.common_time import CommonTime, settled
+from juxtakine.core.comparing.aligning.common_sound import match_sounds
+from juxtakine.core.comparing.aligning.common_tempo import FINE_RATE, PIECE_S, Onsets, Place
+from juxtakine.core.comparing.aligning.common_time import CommonTime, settled
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.grids import Grid
 from juxtakine.demo.music import RATE, harbour_tune, in_a_room, slowed

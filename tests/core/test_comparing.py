@@ -8,7 +8,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
+from juxtakine.core.comparing.aligning.sides import KnownSides
 from juxtakine.core.comparing.compare import compare, measure, nearest
 from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import (
@@ -20,7 +21,6 @@ from juxtakine.core.comparing.results import (
     Untold,
     Whose,
 )
-from juxtakine.core.comparing.sides import KnownSides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet
 from juxtakine.core.drilling.loops import RunIn, drills, loop

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.common_movement import match_movements
-from juxtakine.core.comparing.common_time import CommonTime, settled
+from juxtakine.core.comparing.aligning.common_movement import match_movements
+from juxtakine.core.comparing.aligning.common_time import CommonTime, settled
 from juxtakine.core.comparing.results import Method
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Phrase, Sheet

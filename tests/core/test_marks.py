@@ -6,9 +6,9 @@ from functools import cache
 import numpy as np
 import pytest
 
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
-from juxtakine.core.comparing.marks import Line, Marks, Picture, marks
+from juxtakine.core.comparing.explaining.marks import Line, Marks, Picture, marks
 from juxtakine.core.comparing.results import Comparison, FindingKind, Method, Whose
 from juxtakine.core.movement.body import Landmark
 from juxtakine.core.movement.cleaning import clean

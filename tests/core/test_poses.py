@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.position import positions
+from juxtakine.core.comparing.aligning.view import build
+from juxtakine.core.comparing.position.parts import positions
 from juxtakine.core.comparing.results import Position, PositionVerdict, Way
-from juxtakine.core.comparing.view import build
 from juxtakine.core.counting.sheets import Layer, Mark, Phrase, Score, Sheet, SheetCount, expand
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS, Features

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.noise import cues, elsewhere, standard_error, standard_errors, telling
-from juxtakine.core.comparing.poses import Poses
+from juxtakine.core.comparing.position.noise import cues, elsewhere, standard_error, standard_errors, telling
+from juxtakine.core.comparing.position.poses import Poses
 from juxtakine.core.comparing.results import Comparison, CountResult, FindingKind
 from juxtakine.core.movement.body import Part, mirrored_part
 from juxtakine.core.movement.features import LIMBS

@@ -4,10 +4,12 @@ from dataclasses import replace
 
 import pytest
 
-from juxtakine.core.comparing.common_time import CommonTime
-from juxtakine.core.comparing.compare import measure, told
+from juxtakine.core.comparing.aligning.common_time import CommonTime
+from juxtakine.core.comparing.compare import measure
+from juxtakine.core.comparing.explaining.explained import explained
+from juxtakine.core.comparing.explaining.measured import Measured
+from juxtakine.core.comparing.explaining.styles import nearer_style
 from juxtakine.core.comparing.results import Comparison, Method
-from juxtakine.core.comparing.styles import Measured, nearer_style
 from juxtakine.core.counting.sheets import Mark, Sheet
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import Features
@@ -40,7 +42,7 @@ def shown() -> tuple[Features, Features]:
 
 def compared(shown: tuple[Features, Features], take: Motion, sheet: Sheet) -> Comparison:
     one, other = (beside(clip, danced(take.inexact(11)), sheet) for clip in shown)
-    return told(nearer_style(one, [other]), sheet)
+    return explained(nearer_style(one, [other]), sheet)
 
 
 def told_on_styled(made: Comparison) -> set[Part | None]:

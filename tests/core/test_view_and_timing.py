@@ -9,14 +9,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
+from juxtakine.core.comparing.aligning.sides import mirror_images, unlikeness_by_count
+from juxtakine.core.comparing.aligning.view import View, build
 from juxtakine.core.comparing.compare import compare
-from juxtakine.core.comparing.passing import PARTS, passing
+from juxtakine.core.comparing.explaining.transit import PARTS, passing
 from juxtakine.core.comparing.refused import AnotherDance
 from juxtakine.core.comparing.results import Comparison, FindingKind, Method, TimingVerdict
-from juxtakine.core.comparing.sides import mirror_images, unlikeness_by_count
-from juxtakine.core.comparing.timing import lags, windows
-from juxtakine.core.comparing.view import View, build
+from juxtakine.core.comparing.timing.lags import lags, windows
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Phrase, Sheet
 from juxtakine.core.movement.cleaning import RATE

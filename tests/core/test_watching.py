@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import spearmanr
 
-from juxtakine.core.comparing.common_tempo import FINE_RATE
+from juxtakine.core.comparing.aligning.common_tempo import FINE_RATE
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet, check
 from juxtakine.core.movement.features import Features

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
+from juxtakine.core.comparing.aligning.view import View, build
 from juxtakine.core.comparing.compare import measure
+from juxtakine.core.comparing.explaining.amplitude import shares_of_way, sizes_of_ways
 from juxtakine.core.comparing.results import Method
-from juxtakine.core.comparing.view import View, build
-from juxtakine.core.comparing.ways import shares_of_way, sizes_of_ways
 from juxtakine.core.counting.sheets import Phrase, Sheet
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.features import LIMBS, Features

@@ -5,7 +5,7 @@ from fractions import Fraction as F
 
 import pytest
 
-from juxtakine.core.comparing import findings, phrases
+from juxtakine.core.comparing.explaining import findings, phrases
 from juxtakine.core.comparing.results import (
     Alignment,
     Comparison,

@@ -5,7 +5,7 @@ from functools import cache
 
 import numpy as np
 
-from juxtakine.core.comparing.common_time import CommonTime
+from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Comparison, Method
 from juxtakine.core.counting.grids import Grid

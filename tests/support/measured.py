@@ -6,10 +6,10 @@ from fractions import Fraction
 
 import numpy as np
 
-from juxtakine.core.comparing.causes import explained
-from juxtakine.core.comparing.evidence import Evidence
-from juxtakine.core.comparing.findings import of_count, timing_verdict
-from juxtakine.core.comparing.passing import PARTS
+from juxtakine.core.comparing.explaining.causes import explained
+from juxtakine.core.comparing.explaining.evidence import Evidence
+from juxtakine.core.comparing.explaining.findings import of_count, timing_verdict
+from juxtakine.core.comparing.explaining.transit import PARTS
 from juxtakine.core.comparing.results import (
     CountResult,
     FindingKind,

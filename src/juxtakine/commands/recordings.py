@@ -86,8 +86,8 @@ def beats(arguments: argparse.Namespace) -> int:
 
 
 def compare(arguments: argparse.Namespace) -> int:
+    from juxtakine.core.comparing.aligning.sides import KnownSides
     from juxtakine.core.comparing.refused import CompareError
-    from juxtakine.core.comparing.sides import KnownSides
     from juxtakine.core.counting.grids import GridError
     from juxtakine.core.counting.lines import LineError
     from juxtakine.core.counting.sheets import SheetError

@@ -5,8 +5,8 @@ import json
 from dataclasses import asdict, dataclass
 from typing import Any
 
+from juxtakine.core.comparing.aligning.sides import UNSAID, KnownSides
 from juxtakine.core.comparing.refused import CompareError
-from juxtakine.core.comparing.sides import UNSAID, KnownSides
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Score, Sheet, SheetError, check
 from juxtakine.core.counting.structure import by_timing

@@ -6,10 +6,11 @@ from pathlib import Path
 
 import numpy as np
 
-from juxtakine.core.comparing.compare import nearest, told
+from juxtakine.core.comparing.explaining.explained import explained
+from juxtakine.core.comparing.explaining.measured import Measured, nearest
+from juxtakine.core.comparing.explaining.styles import nearer_style
 from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Comparison
-from juxtakine.core.comparing.styles import Measured, nearer_style
 from juxtakine.core.movement.following import NobodyThere
 from juxtakine.jobs import inputs
 from juxtakine.jobs.assembly import parts_of
@@ -138,7 +139,7 @@ def _beside(
     beside = candidates[nearest([made[shown] for shown in candidates])]
     styles = [shown for shown in made if shown in wanted.styles and shown != beside]
     nearer = nearer_style(made[beside], [made[shown] for shown in styles])
-    return beside, told(nearer, wanted.sheet), styles
+    return beside, explained(nearer, wanted.sheet), styles
 
 
 def _measured(

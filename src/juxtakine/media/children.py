@@ -13,6 +13,8 @@ from collections.abc import Iterator
 from queue import Empty, SimpleQueue
 
 MEMORY_BYTES = 6 * 2**30
+NICE = 10
+"""Whoever looks at the screen, or compares, goes before what is read of a clip in the background."""
 STALLED_S = 120.0
 """Without a word from a process; the slowest of them speak every few seconds on a loaded machine."""
 
@@ -25,6 +27,7 @@ def confined() -> None:
     """Called by the process itself, first of all."""
     resource.setrlimit(resource.RLIMIT_DATA, (MEMORY_BYTES, MEMORY_BYTES))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    os.nice(NICE)
     threading.Thread(target=_end_with_parent, daemon=True).start()
 
 

@@ -7,14 +7,15 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.core.comparing.common_movement import match_movements
-from juxtakine.core.comparing.common_sound import match_sounds
-from juxtakine.core.comparing.common_time import CommonTime, settled
-from juxtakine.core.comparing.compare import measure, told
+from juxtakine.core.comparing.aligning.common_movement import match_movements
+from juxtakine.core.comparing.aligning.common_sound import match_sounds
+from juxtakine.core.comparing.aligning.common_time import CommonTime, settled
+from juxtakine.core.comparing.aligning.sides import UNSAID, KnownSides
+from juxtakine.core.comparing.compare import measure
+from juxtakine.core.comparing.explaining.explained import explained
+from juxtakine.core.comparing.explaining.measured import Measured
 from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import Comparison, Method
-from juxtakine.core.comparing.sides import UNSAID, KnownSides
-from juxtakine.core.comparing.styles import Measured
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, expand
 from juxtakine.core.movement.cleaning import Movement, clean
@@ -91,7 +92,7 @@ class Said:
 
 def compared(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Comparison:
     """The whole way. Raises CompareError, SheetError."""
-    return told(measured(reference, take, sheet, grid, said), sheet)
+    return explained(measured(reference, take, sheet, grid, said), sheet)
 
 
 def measured(reference: Recording, take: Recording, sheet: Sheet, grid: Grid, said: Said = Said()) -> Measured:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from juxtakine.core.comparing.marks import Marks
+from juxtakine.core.comparing.explaining.marks import Marks
 from juxtakine.core.comparing.results import (
     Comparison,
     CountResult,

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from pydantic import TypeAdapter, ValidationError
 
-from juxtakine.core.comparing.marks import Marks, Picture, marks
+from juxtakine.core.comparing.explaining.marks import Marks, Picture, marks
 from juxtakine.core.comparing.results import Comparison
 from juxtakine.core.counting.sheets import Sheet, SheetCount, expand
 from juxtakine.core.movement.framing import Frame, frame_of

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from juxtakine.core.comparing.evidence import STRETCHES
+from juxtakine.core.comparing.explaining.evidence import STRETCHES
 from juxtakine.core.comparing.results import (
     CountResult,
     FindingKind,

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from juxtakine.core.comparing.phrases import badness
+from juxtakine.core.comparing.explaining.phrases import badness
 from juxtakine.core.comparing.results import (
     Comparison,
     CountResult,

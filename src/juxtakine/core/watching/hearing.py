@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import percentile_filter
 
-from juxtakine.core.comparing.common_tempo import FINE_RATE, onsets
+from juxtakine.core.comparing.aligning.common_tempo import FINE_RATE, onsets
 from juxtakine.core.movement.tracks import Floats
 from juxtakine.core.watching.looks import STEP_S, calm
 

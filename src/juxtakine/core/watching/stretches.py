@@ -13,7 +13,7 @@ from typing import TypeVar
 import numpy as np
 from scipy.special import expit, log_expit
 
-from juxtakine.core.comparing.common_tempo import FINE_RATE
+from juxtakine.core.comparing.aligning.common_tempo import FINE_RATE
 from juxtakine.core.movement.tracks import Bools
 from juxtakine.core.paths import least_path
 from juxtakine.core.watching.hearing import Hearing

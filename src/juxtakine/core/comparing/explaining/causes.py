@@ -11,10 +11,10 @@ from fractions import Fraction
 
 from scipy.special import expit, logit
 
-from juxtakine.core.comparing.causes_in_moves import cut_off, extra, missing, other_side, turns
-from juxtakine.core.comparing.causes_in_time import left_early, slips_and_drifts
-from juxtakine.core.comparing.evidence import STRETCHES, Evidence, Explains
-from juxtakine.core.comparing.passing import PARTS
+from juxtakine.core.comparing.explaining.causes_in_moves import cut_off, extra, missing, other_side, turns
+from juxtakine.core.comparing.explaining.causes_in_time import left_early, slips_and_drifts
+from juxtakine.core.comparing.explaining.evidence import STRETCHES, Evidence, Explains
+from juxtakine.core.comparing.explaining.transit import PARTS
 from juxtakine.core.comparing.results import SURE, CountResult, Finding, FindingKind, Timing, TimingVerdict, Untold
 from juxtakine.core.movement.body import Part
 

@@ -14,7 +14,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from juxtakine.core.comparing.poses import Poses, segment
+from juxtakine.core.comparing.position.poses import Poses, segment
 from juxtakine.core.movement.body import ARMS, Part, kind_of
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Floats

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from juxtakine.core.comparing.view import View
+from juxtakine.core.comparing.aligning.view import View
 from juxtakine.core.movement.body import ARMS, Part
 from juxtakine.core.movement.features import LIMBS, wrapped
 from juxtakine.core.movement.tracks import Bools, Floats, Ints

@@ -11,7 +11,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from juxtakine.core.comparing.view import SOFT, View
+from juxtakine.core.comparing.aligning.view import SOFT, View
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.movement.tracks import Floats
 from juxtakine.core.paths import least_path

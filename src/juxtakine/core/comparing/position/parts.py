@@ -12,12 +12,20 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from juxtakine.core.comparing.carrying import against, along_with_trunk, angle, as_one, chord, degrees, lean_of_arms
-from juxtakine.core.comparing.chances import certainty, is_told, passes
-from juxtakine.core.comparing.noise import standard_errors
-from juxtakine.core.comparing.poses import Poses, meant, poses_of, segment, turned
+from juxtakine.core.comparing.aligning.view import View
+from juxtakine.core.comparing.position.chains import (
+    against,
+    along_with_trunk,
+    angle,
+    as_one,
+    chord,
+    degrees,
+    lean_of_arms,
+)
+from juxtakine.core.comparing.position.chances import certainty, is_told, passes
+from juxtakine.core.comparing.position.noise import standard_errors
+from juxtakine.core.comparing.position.poses import Poses, meant, poses_of, segment, turned
 from juxtakine.core.comparing.results import LAYER_OF, SURE, PartResult, Position, PositionVerdict, Unit, Way
-from juxtakine.core.comparing.view import View
 from juxtakine.core.counting.sheets import Score, SheetCount
 from juxtakine.core.movement.body import ARMS, PARENT, Part
 from juxtakine.core.movement.features import LIMBS, wrapped

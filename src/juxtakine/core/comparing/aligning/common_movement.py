@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import expit
 
-from juxtakine.core.comparing.overlay import likeness_by_offset
+from juxtakine.core.comparing.aligning.overlay import likeness_by_offset
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.movement.features import MIRRORED, Features
 from juxtakine.core.movement.tracks import Floats

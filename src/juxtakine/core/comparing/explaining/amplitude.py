@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from juxtakine.core.comparing.view import View
+from juxtakine.core.comparing.aligning.view import View
 from juxtakine.core.movement.features import LIMBS
 from juxtakine.core.movement.tracks import Bools, Floats
 

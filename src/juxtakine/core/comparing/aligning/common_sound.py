@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from scipy import fft
 from scipy.special import expit
 
-from juxtakine.core.comparing.common_tempo import (
+from juxtakine.core.comparing.aligning.common_tempo import (
     COUNTS_AWAY,
     LEAST_SHARE,
     PIECE_S,

@@ -14,7 +14,7 @@ from scipy import fft
 from scipy.ndimage import gaussian_filter1d
 from scipy.stats import theilslopes
 
-from juxtakine.core.comparing.overlay import likeness_by_offset
+from juxtakine.core.comparing.aligning.overlay import likeness_by_offset
 from juxtakine.core.movement.tracks import Floats
 
 FINE_RATE, COARSE_RATE = 200, 25

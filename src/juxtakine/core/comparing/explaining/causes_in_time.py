@@ -5,9 +5,9 @@ from itertools import pairwise
 
 import numpy as np
 
-from juxtakine.core.comparing.evidence import Causes, Evidence, chance, is_told, of_stretch, of_time, runs
-from juxtakine.core.comparing.findings import ON_MS
+from juxtakine.core.comparing.explaining.evidence import Causes, Evidence, chance, is_told, of_stretch, of_time, runs
 from juxtakine.core.comparing.results import CountResult, Finding, FindingKind, Unit
+from juxtakine.core.comparing.timing.verdicts import ON_MS
 from juxtakine.core.movement.tracks import Floats
 
 LEAST_MS = 60.0

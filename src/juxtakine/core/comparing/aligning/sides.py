@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import expit
 
+from juxtakine.core.comparing.aligning.view import View, build
 from juxtakine.core.comparing.results import Mirror, Whose
-from juxtakine.core.comparing.view import View, build
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS, Features

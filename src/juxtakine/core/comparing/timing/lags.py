@@ -12,8 +12,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from juxtakine.core.comparing.aligning.view import Singles, View
 from juxtakine.core.comparing.results import Untold
-from juxtakine.core.comparing.view import Singles, View
 from juxtakine.core.movement.features import Features
 from juxtakine.core.movement.tracks import Bools, Floats
 from juxtakine.core.paths import least_path

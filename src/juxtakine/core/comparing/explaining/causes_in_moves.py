@@ -6,8 +6,8 @@ from itertools import groupby
 
 import numpy as np
 
-from juxtakine.core.comparing.causes_in_time import LEFT_EARLY_MS
-from juxtakine.core.comparing.evidence import (
+from juxtakine.core.comparing.explaining.causes_in_time import LEFT_EARLY_MS
+from juxtakine.core.comparing.explaining.evidence import (
     LOST,
     Causes,
     Evidence,

@@ -7,8 +7,8 @@ doing.
 
 import numpy as np
 
-from juxtakine.core.comparing.position import SHOWN
-from juxtakine.core.comparing.view import View
+from juxtakine.core.comparing.aligning.view import View
+from juxtakine.core.comparing.position.parts import SHOWN
 from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.features import LIMBS
 from juxtakine.core.movement.tracks import Bools, Floats

@@ -1,35 +1,19 @@
 """Two styles that may both be right: where the sheet says so, a take is told by the reference that it is more like."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import groupby
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from juxtakine.core.comparing.evidence import Evidence
-from juxtakine.core.comparing.results import Alignment, CountResult, Mirror
+from juxtakine.core.comparing.explaining.evidence import Evidence
+from juxtakine.core.comparing.explaining.measured import Measured
+from juxtakine.core.comparing.results import CountResult
 from juxtakine.core.movement.tracks import Ints
 
 MAIN = 0
-
-
-@dataclass(frozen=True)
-class Measured:
-    """A take measured count by count beside one reference, before causes are looked for. The rest as in Comparison."""
-
-    alignment: Alignment
-    mirror: Mirror
-    turned_deg: float
-    unlikeness: float
-    counts: tuple[CountResult, ...]
-    evidence: Evidence
-
-    @property
-    def measured(self) -> int:
-        """Counts of which something is told."""
-        return sum(c.measured for c in self.counts if not c.count.free)
 
 
 def nearer_style(beside: Measured, others: Sequence[Measured]) -> Measured:
