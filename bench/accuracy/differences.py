@@ -1,4 +1,4 @@
-"""Fits how far parts may seem to differ (core/comparing/position/noise.py) on counts without faults of pairs for tuning.
+"""Fits how far parts may seem to differ (core/comparing/position/noise.py) on counts without faults of tuning pairs.
 
 PYTHONPATH=bench python -m accuracy.differences --model heavy --pairs 20 --tracks 60
 """

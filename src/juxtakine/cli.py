@@ -88,6 +88,7 @@ def _parser() -> argparse.ArgumentParser:
 
     serve = command("serve", servers.serve, "the web server alone")
     serve.add_argument("--port", type=port, default=settings().web_port)
+    serve.add_argument("--share-port", action="store_true", help="several web servers may answer on the same port")
     command("worker", servers.work, "one worker alone")
     command("demo", servers.demo, "load the demo data")
     doctor = command("doctor", servers.doctor, "what is missing or wrong, and whether it is running")

@@ -8,6 +8,7 @@ import pytest
 from sqlalchemy.orm import Session
 
 from juxtakine.core.counting.grids import Grid
+from juxtakine.demo import load
 from juxtakine.jobs import inputs
 from juxtakine.pipeline.sheet_forms import GridForm
 from juxtakine.store import clips, routines
@@ -158,3 +159,13 @@ def test_a_slow_reference_is_taken_only_where_it_is_chosen_or_its_style_is_right
         assert references(db) == ([0], [0, 1])
         chosen(db, routine)
         assert references(db) == ([1], [0, 1])
+
+
+def test_loading_the_demo_leaves_a_take_alone_that_can_not_be_compared_any_more(take_id: int) -> None:
+    with session() as db:
+        take = clips.get(db, take_id)
+        routines.change(db, take.routine, deepcopy(SHEET), None)
+        db.expunge(take)
+    load.done(take, JobStep.COMPARE)
+    with session() as db:
+        assert not clips.has_done(clips.get(db, take_id), JobStep.COMPARE)

@@ -18,6 +18,7 @@ from juxtakine.pipeline.tracks import Shelf, content_of
 from juxtakine.servers import family
 from juxtakine.servers.backing import Backing, running
 from juxtakine.servers.ports import free_port, listens
+from juxtakine.servers.up import WEB
 from juxtakine.settings import settings
 from juxtakine.store.media_folder import MediaFolder
 from support.clips import another, shipped
@@ -57,9 +58,9 @@ class Stack:
     address: str
     processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
 
-    def start(self, name: str, *arguments: str) -> None:
+    def start(self, name: str, *arguments: str, called: str | None = None) -> None:
         log = (self.backing.var / "log" / f"{name}.log").open("ab")
-        self.processes[name] = subprocess.Popen(
+        self.processes[called or name] = subprocess.Popen(
             [sys.executable, "-m", "juxtakine.cli", name, *arguments],
             env=os.environ | self.backing.environment | family.mark(self.backing.var), stdout=log, stderr=log,
         )  # fmt: skip
@@ -124,7 +125,8 @@ def whole_stack(var: Path) -> Iterator[Stack]:
         port = free_port(backing.broker_port + 1)
         stack = Stack(backing, f"http://127.0.0.1:{port}")
         try:
-            stack.start("serve", "--port", str(port))
+            for each in WEB:
+                stack.start("serve", "--port", str(port), "--share-port", called=each)
             stack.start("worker")
             until(lambda: healthy(stack.address))
             yield stack

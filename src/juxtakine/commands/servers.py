@@ -3,13 +3,18 @@
 import argparse
 
 from juxtakine.commands.said import CommandRefused
+from juxtakine.servers.ports import HOST, shared
 from juxtakine.settings import settings
 
 
 def serve(arguments: argparse.Namespace) -> int:
     import uvicorn
 
-    uvicorn.run("juxtakine.web.app:app", host="127.0.0.1", port=arguments.port, log_level="warning")
+    server = uvicorn.Server(
+        uvicorn.Config("juxtakine.web.app:app", host=HOST, port=arguments.port, log_level="warning")
+    )
+    # the kernel parts who comes among those that share a port; one that dies takes only its own with it
+    server.run([shared(arguments.port)] if arguments.share_port else None)
     return 0
 
 

@@ -24,6 +24,15 @@ def _is_free(port: int) -> bool:
     return True
 
 
+def shared(port: int) -> socket.socket:
+    """A socket that listens beside others of ours on the same port."""
+    made = socket.socket()
+    made.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    made.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
+    made.bind((HOST, port))
+    return made
+
+
 def listens(port: int) -> bool:
     with socket.socket() as probe:
         probe.settimeout(0.5)

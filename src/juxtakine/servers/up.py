@@ -23,6 +23,8 @@ from juxtakine.servers.runs import LiveRun, held, run_of
 from juxtakine.settings import Settings, SettingsError, settings
 
 HEALTHY_S = 90
+WEB = ("web", "web-2")
+"""Two web servers on one port: one Python computes on one core, and while one is started again the other answers."""
 BIN = Path(sys.executable).parent
 
 
@@ -90,7 +92,7 @@ def _run(var: Path, where: Settings, demo: bool) -> int:
         if demo:
             _juxtakine(backing, "-m", "juxtakine.cli", "demo")
         subprocess.run(
-            [str(BIN / "supervisorctl"), "-c", str(configuration), "start", "web", "worker"],
+            [str(BIN / "supervisorctl"), "-c", str(configuration), "start", *WEB, "worker"],
             check=True, stdout=subprocess.DEVNULL,
         )  # fmt: skip
         _wait_healthy(run.address, supervisor)
@@ -128,10 +130,11 @@ def _write_supervisor_configuration(backing: Backing, web: int, control: int) ->
     var, key = backing.var, secrets.token_urlsafe(16)
     juxtakine = str(BIN / "juxtakine")
     # SIGQUIT makes the worker drop its work at once; what was half done is taken up at the next start
+    serve = [juxtakine, "serve", "--port", str(web), "--share-port"]
     programs = {
         "database": (backing.database_command, "autostart=true\npriority=1\nstopwaitsecs=20"),
         "broker": (backing.broker_command, "autostart=true\npriority=1"),
-        "web": ([juxtakine, "serve", "--port", str(web)], "autostart=false\nstopwaitsecs=3"),
+        **dict.fromkeys(WEB, (serve, "autostart=false\nstopwaitsecs=3")),
         "worker": ([juxtakine, "worker"], "autostart=false\nstopsignal=QUIT\nstopwaitsecs=3"),
     }
     text = (

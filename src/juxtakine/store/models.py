@@ -143,7 +143,8 @@ class Clip(Base):
     against_id: Mapped[int | None] = mapped_column(ForeignKey("clip.id", ondelete="SET NULL"))
     made_at: Mapped[datetime] = mapped_column(Timestamp, default=now)
     routine: Mapped[Routine] = relationship(back_populates="clips")
-    jobs: Mapped[list["Job"]] = relationship(cascade="all, delete-orphan", order_by="Job.id")
+    # with the clips, in one question for all of them
+    jobs: Mapped[list["Job"]] = relationship(cascade="all, delete-orphan", order_by="Job.id", lazy="selectin")
     comparisons: Mapped[list["ComparisonRow"]] = relationship(
         cascade="all, delete-orphan", foreign_keys="ComparisonRow.clip_id", order_by="ComparisonRow.id"
     )
