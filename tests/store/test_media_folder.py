@@ -1,6 +1,7 @@
 """The files of clips by content: kept once, whole or not at all, and gone without a trace."""
 
 import hashlib
+import subprocess
 from pathlib import Path
 
 import numpy as np
@@ -69,3 +70,14 @@ def test_sound_wave_and_beats_come_back_as_they_were_kept(folder: MediaFolder) -
     assert np.array_equal(folder.sound(content), samples)
     assert folder.wave(content) == [0.5, 1.0]
     assert (folder.beats(content, "0-8"), folder.beats(content, "0-9")) == ({"paces": []}, None)
+
+
+def test_what_comes_in_to_a_process_that_lives_is_left_and_what_came_to_a_dead_one_goes(folder: MediaFolder) -> None:
+    """Two web servers take clips in, and either may be started again beside the other."""
+    ours = folder.incoming()
+    ours.write_bytes(b"half a clip")
+    dead = subprocess.Popen(["true"])
+    dead.wait()
+    ours.with_name(f"{dead.pid}.{ours.name}").write_bytes(b"half of another")
+    folder.clear_incoming()
+    assert files(folder) == [ours.name]

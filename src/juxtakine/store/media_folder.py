@@ -112,10 +112,16 @@ class MediaFolder:
         _make(self.of(content) / f"beats-{stretch}.json", lambda to: to.write_text(told))
 
     def incoming(self) -> Path:
-        """A new name for something on its way in."""
+        """A new name for something that this process takes in."""
         folder = self.root / INCOMING
         folder.mkdir(parents=True, exist_ok=True)
-        return folder / uuid.uuid4().hex
+        return folder / f"{os.getpid()}.{uuid.uuid4().hex}"
+
+    def clear_incoming(self) -> None:
+        """Remove what was on its way in to a process that is no more: it will not come."""
+        for file in (self.root / INCOMING).glob("*"):
+            if not Path("/proc", file.name.partition(".")[0]).exists():
+                file.unlink(missing_ok=True)
 
     def take_in(self, arrived: Path, content: str) -> None:
         """Put an arrived file in the place of its content, also where a damaged one lay."""

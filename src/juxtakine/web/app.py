@@ -1,6 +1,5 @@
 """The application: routes, what an error says, and the built front end for everything else."""
 
-import shutil
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -24,7 +23,6 @@ from juxtakine.media.clips import ClipError
 from juxtakine.pipeline.forms import FormError
 from juxtakine.settings import settings
 from juxtakine.store.database import is_away, is_deadlock
-from juxtakine.store.media_folder import INCOMING
 from juxtakine.store.routines import Missing
 from juxtakine.web import clips, door, health, progress, routines, sheets, views
 from juxtakine.web.refused import Refused, say
@@ -35,8 +33,7 @@ AGAIN = "This page goes on by itself as soon as it does."
 
 @asynccontextmanager
 async def _life(_: FastAPI) -> AsyncIterator[None]:
-    # what was on its way in when the last run ended will not come any more
-    shutil.rmtree(media().root / INCOMING, ignore_errors=True)
+    media().clear_incoming()
     yield
 
 
