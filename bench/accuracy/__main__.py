@@ -106,6 +106,13 @@ def table(scores: Scores) -> Iterator[str]:
         n, k = len(hits), sum(hits)
         low, high = binomtest(k, n).proportion_ci(method="wilson")
         yield f"{name:62} n {n:6}  {k / n:6.1%}  ({low:.1%} to {high:.1%})"
+    for name, lags in sorted(scores.pairs.items()):
+        own, before, told = np.array(lags).T
+        beside = np.column_stack([own, before, np.ones(len(own))])
+        (share, left, _), rest, *_ = np.linalg.lstsq(beside, told, rcond=None)
+        se = np.sqrt(rest[0] / len(own) * np.diag(np.linalg.inv(beside.T @ beside))[1]) if len(rest) else np.nan
+        row = f"{name}: weight of its own lag, of the one before"
+        yield f"{row:62} n {len(own):6}  {share:.2f}, {left:.2f} ± {se:.2f}"
     for low_, high_ in pairwise((0.5, 0.7, 0.8, 0.9, 0.97, 1.01)):
         inside = [(c, t) for c, t in scores.certainties if low_ <= c < high_]
         if inside:

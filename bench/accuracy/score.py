@@ -24,6 +24,8 @@ class Scores:
 
     hits: dict[str, list[bool]] = field(default_factory=lambda: defaultdict(list))
     values: dict[str, list[float]] = field(default_factory=lambda: defaultdict(list))
+    pairs: dict[str, list[tuple[float, float, float]]] = field(default_factory=lambda: defaultdict(list))
+    """Lags by row: true, true of the count before, told."""
     certainties: list[tuple[float, bool]] = field(default_factory=list)
     misses: list[str] = field(default_factory=list)
 
@@ -31,6 +33,8 @@ class Scores:
         for mine, theirs in ((self.hits, other.hits), (self.values, other.values)):
             for key, rows in theirs.items():
                 mine[key] += rows  # type: ignore[operator]
+        for row, lags in other.pairs.items():
+            self.pairs[row] += lags
         self.certainties += other.certainties
         self.misses += other.misses
 

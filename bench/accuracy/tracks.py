@@ -48,7 +48,13 @@ def exact(scene: Scene, name: str) -> Track:
 
 
 def _exact(scene: Scene) -> Track:
-    truth = scene.truth(scene.times[picked_frames(scene.times)])
+    return exact_at(scene, scene.times)
+
+
+def exact_at(scene: Scene, meant_s: Floats) -> Track:
+    """The truth in the estimator's form, where at each frame is danced what is meant for these seconds (n,)."""
+    picked = picked_frames(scene.times)
+    truth = scene.truth(meant_s[picked])
     hips = truth.world[:, [23, 24]].mean(1, keepdims=True)
     turned = np.stack(
         [
@@ -57,7 +63,7 @@ def _exact(scene: Scene) -> Track:
         ]
     )
     n, (width, height) = len(truth.seconds), scene.camera.size
-    return Track(truth.seconds, truth.image, turned, np.ones((n, 33)), np.ones(n, bool), np.ones(n, bool),
+    return Track(scene.times[picked], truth.image, turned, np.ones((n, 33)), np.ones(n, bool), np.ones(n, bool),
                  width, height, "truth")  # fmt: skip
 
 

@@ -34,6 +34,7 @@ class TimingForm(Form):
     error_ms: MaybeTenths
     error_counts: Error
     se_ms: MaybeTenths
+    start_ms: MaybeTenths
     verdict: core.TimingVerdict
     why: core.Untold | None
 
@@ -110,7 +111,7 @@ def _count(r: core.CountResult, every: Counts) -> CountForm:
     return CountForm(
         phrase=r.count.phrase, label=r.count.label, at=to_decimal(r.count.at), hold=r.count.hold,
         reference_s=r.reference_s, take_s=r.take_s, matched_s=r.matched_s,
-        timing=TimingForm(**vars(r.timing)), position=_position(r.position),
+        timing=TimingForm.model_validate(r.timing, from_attributes=True), position=_position(r.position),
         findings=[_finding(f, every) for f in r.findings],
     )  # fmt: skip
 

@@ -70,6 +70,8 @@ class Unit(StrEnum):
 class FindingKind(StrEnum):
     EARLY = "early"
     LATE = "late"
+    HURRIED = "hurried"
+    DRAGGED = "dragged"
     LIMB = "limb"
     TORSO = "torso"
     HEAD = "head"
@@ -161,14 +163,14 @@ class Alignment:
 
 @dataclass(frozen=True)
 class Timing:
-    """How late a count comes, or `why` that is not told; `misfit`: what is then still left between the two movements, 1
-    where it is all noise."""
+    """How late a count's move arrives, or `why` that is not told; and how late it starts, where that can be told."""
 
     verdict: TimingVerdict
     error_ms: float | None = None
     error_counts: float | None = None
     se_ms: float | None = None
-    misfit: float | None = None
+    start_ms: float | None = None
+    start_se_ms: float | None = None
     why: Untold | None = None
 
 

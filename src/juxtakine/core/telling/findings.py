@@ -33,6 +33,10 @@ def said(finding: Finding, counts: Sequence[CountResult]) -> str:
     match finding.kind:
         case FindingKind.EARLY | FindingKind.LATE:
             return f"{timing_said(finding)} ({abs(finding.counts or 0):.2f} of a count)"
+        case FindingKind.HURRIED:
+            return f"starts {finding.size:.0f} ms late for its arrival, and hurries"
+        case FindingKind.DRAGGED:
+            return f"starts {-finding.size:.0f} ms early for its arrival, and drags"
         case _:
             return _of_stretch(finding, [c.count.label for c in covered])
 

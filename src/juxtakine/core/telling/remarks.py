@@ -54,8 +54,12 @@ def remarks(result: CountResult, counts: Sequence[CountResult], styles: Sequence
     """
     stretches = [f for f in result.findings if f.kind in STRETCHES]
     causes = [Remark(said(f, counts), _how_sure(f.certainty), True) for f in (*stretches, *result.within)]
+    pace = [Remark(said(f, counts), _how_sure(f.certainty), True) for f in result.findings if f.kind in _PACE]
     by = [Remark(f"danced more as in {styles[result.style - 1]}, and judged by it", "", False)] if result.style else []
-    return (*causes, _timing(result), *_parts(result), *by)
+    return (*causes, _timing(result), *pace, *_parts(result), *by)
+
+
+_PACE = (FindingKind.HURRIED, FindingKind.DRAGGED)
 
 
 def _timing(result: CountResult) -> Remark:

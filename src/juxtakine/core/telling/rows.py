@@ -89,6 +89,10 @@ def _kind(row: PhraseResult, counts: Sequence[CountResult]) -> str:
         return f"{_CALLED[worst.kind]} {_stretch(counts, worst)}"
     timed = [f for f in row.findings if f.unit is Unit.MILLISECONDS]
     if row.kind is PhraseKind.TIMING:
+        timed = [f for f in timed if f.kind not in _PACE] or timed
+        if timed[0].kind in _PACE:
+            words = {_PACE[f.kind] for f in timed if f.kind in _PACE}
+            return f"{' and '.join(sorted(words))} on {_labels(counts, timed)}"
         late = sum(f.size > 0 for f in timed)
         word = "late" if late == len(timed) else "early" if not late else "late and early"
         return f"{word} on {_labels(counts, timed)}"
@@ -100,6 +104,7 @@ def _kind(row: PhraseResult, counts: Sequence[CountResult]) -> str:
     return f"{what} on {_labels(counts, posed)}"
 
 
+_PACE = {FindingKind.HURRIED: "hurried", FindingKind.DRAGGED: "dragged"}
 _KINDS = {
     PhraseKind.SLIP: (FindingKind.SLIP,),
     PhraseKind.DRIFT: (FindingKind.DRIFT,),

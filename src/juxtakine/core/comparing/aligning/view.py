@@ -96,18 +96,18 @@ class View:
         return np.asarray(np.minimum(reference, take) > NOW_AND_THEN)
 
     @cached_property
-    def _in_noise(self) -> tuple[Singles, Singles]:
+    def in_noise(self) -> tuple[Singles, Singles]:
         """Both in units of the noise, in single precision: six digits are plenty, at half the time."""
         reference, take = (s / self.noise for s in (self._reference_steps, self._take_steps))
         return reference.astype(np.float32), take.astype(np.float32)
 
     def reference_in_noise(self, counts: Floats) -> Singles:
         """(..., D) the reference's channels in units of the noise."""
-        return _between(self._in_noise[0], self.reference_grid.seconds(counts) - self.reference.seconds[0])
+        return _between(self.in_noise[0], self.reference_grid.seconds(counts) - self.reference.seconds[0])
 
     def take_in_noise(self, seconds: Floats) -> Singles:
         """(..., D) the take's."""
-        return _between(self._in_noise[1], seconds - self.take.seconds[0])
+        return _between(self.in_noise[1], seconds - self.take.seconds[0])
 
 
 def _between(steps: Steps, seconds: Floats) -> Steps:

@@ -1,5 +1,7 @@
 """Findings: what is told of a count, with its size and how sure it is."""
 
+import numpy as np
+
 from juxtakine.core.comparing.position.chances import certainty, is_told
 from juxtakine.core.comparing.results import (
     Finding,
@@ -14,6 +16,8 @@ from juxtakine.core.comparing.timing.verdicts import chance_off
 from juxtakine.core.counting.sheets import SheetCount
 from juxtakine.core.movement.body import Part
 
+APART_MS, CHANCE = 80.0, 2.0
+"""So far apart a move's start and its arrival lie to be told, and by more than so many standard errors."""
 _KINDS = {
     Part.HEAD: FindingKind.HEAD,
     Part.TORSO: FindingKind.TORSO,
@@ -31,12 +35,25 @@ def of_count(count: SheetCount, timing: Timing, position: Position) -> tuple[Fin
 
 
 def _of_timing(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:
-    if timing.verdict not in (TimingVerdict.AHEAD, TimingVerdict.BEHIND):
+    if timing.verdict is TimingVerdict.ON:
+        return _of_pace(count, timing)
+    if not timing.verdict.measured:
         return ()
     error = timing.error_ms or 0.0
     kind = FindingKind.LATE if error > 0 else FindingKind.EARLY
-    sure = chance_off(error, timing.se_ms or 1.0, 1.0 if timing.misfit is None else timing.misfit)
+    sure = chance_off(error, timing.se_ms or 1.0)
     return (Finding(kind, None, count.at, count.at, error, Unit.MILLISECONDS, sure, timing.error_counts),)
+
+
+def _of_pace(count: SheetCount, timing: Timing) -> tuple[Finding, ...]:
+    """A move that arrives on its count, and starts so late that it is hurried, or so early that it is dragged."""
+    if timing.error_ms is None or timing.se_ms is None or timing.start_ms is None or timing.start_se_ms is None:
+        return ()
+    apart, se = timing.start_ms - timing.error_ms, float(np.hypot(timing.se_ms, timing.start_se_ms))
+    if abs(apart) <= APART_MS or abs(apart) <= CHANCE * se:
+        return ()
+    kind = FindingKind.HURRIED if apart > 0 else FindingKind.DRAGGED
+    return (Finding(kind, None, count.at, count.at, apart, Unit.MILLISECONDS, chance_off(apart, se)),)
 
 
 def _of_part(count: SheetCount, part: Part, result: PartResult) -> Finding:

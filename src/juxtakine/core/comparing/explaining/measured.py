@@ -130,7 +130,9 @@ def _timing(timed: Timed, i: int, count_s: float, inside: bool) -> Timing:
         return Timing(_VERDICTS.get(reason, TimingVerdict.UNMEASURABLE), why=reason)
     error_s, se = float(timed.late[i]), float(timed.lags.se[i])
     verdict = timing_verdict(1000 * error_s, 1000 * se)
-    return Timing(verdict, 1000 * error_s, error_s / count_s, 1000 * se, float(timed.lags.misfit[i]))
+    started = 1000 * float(timed.started[i]), 1000 * float(timed.lags.start_se[i])
+    known = started if np.isfinite(started).all() else (None, None)
+    return Timing(verdict, 1000 * error_s, error_s / count_s, 1000 * se, *known)
 
 
 _VERDICTS = {

@@ -97,6 +97,8 @@ def _kind(told: Sequence[Finding], measured: int, scored: int) -> PhraseKind:
 _KIND_OF = {
     FindingKind.EARLY: PhraseKind.TIMING,
     FindingKind.LATE: PhraseKind.TIMING,
+    FindingKind.HURRIED: PhraseKind.TIMING,
+    FindingKind.DRAGGED: PhraseKind.TIMING,
     FindingKind.LEFT_HOLD_EARLY: PhraseKind.TIMING,
     FindingKind.SLIP: PhraseKind.SLIP,
     FindingKind.DRIFT: PhraseKind.DRIFT,

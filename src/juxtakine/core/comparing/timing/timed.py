@@ -10,7 +10,7 @@ from juxtakine.core.comparing.aligning.laid import Laid
 from juxtakine.core.comparing.aligning.view import View, build
 from juxtakine.core.comparing.results import Method, TimingVerdict, Untold
 from juxtakine.core.comparing.timing.lags import Lags, lags
-from juxtakine.core.comparing.timing.verdicts import doubtful, timing_verdict
+from juxtakine.core.comparing.timing.verdicts import timing_verdict
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.movement.tracks import Bools, Floats
 
@@ -42,6 +42,11 @@ class Timed:
         return np.where(np.isfinite(self.late), self.lags.own, self.constant)
 
     @property
+    def started(self) -> Floats:
+        """(k,) each move's lag at its start in seconds, without the constant; NaN where it can't be told."""
+        return np.asarray(np.where(np.isfinite(self.late), self.late + self.lags.start - self.lags.own, np.nan))
+
+    @property
     def signs(self) -> Floats:
         """(k,) 1 where a lag would be told as behind, -1 as ahead, 0 as on; NaN where there is none."""
         return signs(self.late, self.lags.se)
@@ -56,22 +61,20 @@ class Timed:
 def timed(laid: Laid) -> Timed:
     """Each count's lag beside the take's constant one."""
     at, view, common = laid.at, laid.view, laid.common
-    reference_grid, found = view.reference_grid, lags(view, at, laid.goes_on)
+    reference_grid, found = view.reference_grid, lags(view, laid.counts)
     if common.method is Method.MOVEMENT:
         common = replace(common, grid=_straightened(common.grid, at, found))
         view = build(view.reference, view.take, reference_grid, carried_on(common.grid, at, laid.off), at)
-        found = lags(view, at, laid.goes_on)
+        found = lags(view, laid.counts)
     danced, constant = view.take_grid, _constant(found)
     if abs(constant) > REFIT_S:
         view = build(view.reference, view.take, reference_grid, danced, at, constant)
-        found = lags(view, at, laid.goes_on)
+        found = lags(view, laid.counts)
         constant = _constant(found)
     # by hand no constant of the dancer can be told from the hand's: it belongs to the common time
     grid = common.grid if common.method is Method.SOUND else common.grid.shifted(constant)
     late = found.own + danced.seconds(at) - common.grid.seconds(at) - constant
-    every = Timed(laid, view, found, constant, grid, late, found.why)
-    sure = every.without(_doubtful(late, found), Untold.ANOTHER_MOVE)
-    return sure.without(_carried(sure.signs, at), Untold.BETWEEN)
+    return Timed(laid, view, found, constant, grid, late, found.why)
 
 
 def _constant(lags: Lags) -> float:
@@ -89,29 +92,11 @@ def _constant(lags: Lags) -> float:
     return float(np.median(own))
 
 
-def _doubtful(late_s: Floats, lags: Lags) -> Bools:
-    """(k,) which lags are likelier those of another movement: such counts are judged where they should be."""
-    rows = zip(1000 * late_s, 1000 * lags.se, lags.misfit, strict=True)
-    return np.array([doubtful(*row) for row in rows])
-
-
 def signs(late_s: Floats, se_s: Floats) -> Floats:
     """(k,) 1 where a lag would be told as behind, -1 as ahead, 0 as on; NaN where there is none."""
     rows = zip(1000 * late_s, 1000 * se_s, strict=True)
     off = np.array([timing_verdict(*row) is not TimingVerdict.ON for row in rows])
     return np.asarray(np.where(np.isfinite(late_s), np.where(off, np.sign(late_s), 0.0), np.nan))
-
-
-def _carried(signs: Floats, at: Floats) -> Bools:
-    """(k,) which lags between counts are only that of the whole count beside them, alone with it: who hurries to a 3,
-    or comes late to it, is under way on the & before it when they should not be, or not when they should."""
-    out, between = np.zeros(len(at), bool), at % 1 != 0
-    timed = np.flatnonzero(np.isfinite(signs))
-    changes = np.flatnonzero(np.diff(signs[timed])) + 1
-    for run in np.split(timed, changes):
-        if len(run) == 2 and signs[run[0]] != 0 and np.diff(at[run]) < 1 and not between[run].all():
-            out[run] = between[run]
-    return out
 
 
 def _scatter(lags: Floats) -> float:
