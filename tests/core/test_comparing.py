@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.aligning.sides import KnownSides
-from juxtakine.core.comparing.compare import compare, measure, nearest
+from juxtakine.core.comparing.compare import compare, measure
+from juxtakine.core.comparing.explaining.measured import nearest
 from juxtakine.core.comparing.refused import CompareError
 from juxtakine.core.comparing.results import (
     FindingKind,
@@ -110,7 +111,7 @@ def told_by_count(motion: Motion, take: Motion, line: str = "1 2 3 4 5 6 & 7 8")
     return {float(c.count.at): {f.kind for f in c.findings} for c in counts if c.findings}
 
 
-@pytest.mark.parametrize("ms", [-220, -160, 220])
+@pytest.mark.parametrize("ms", [-180, -160, 220])
 @pytest.mark.parametrize("seed", [0, 2, 4])
 def test_a_late_or_early_count_is_not_told_of_the_subdivision_before_it_as_well(seed: int, ms: int) -> None:
     """The way to a 7 is under way on the & of 6; of who hurries to it, or comes late, that & alone tells nothing."""
@@ -128,8 +129,8 @@ def quarters(seed: int) -> Motion:
     return motion
 
 
-@pytest.mark.parametrize("ms", [-110, 110])
-@pytest.mark.parametrize("seed", [0, 3])
+@pytest.mark.parametrize("ms", [-140, 140])
+@pytest.mark.parametrize("seed", [0, 5])
 def test_two_subdivisions_that_are_off_alike_are_told_as_no_count_beside_them_is_why(seed: int, ms: int) -> None:
     told = told_by_count(quarters(seed), quarters(seed).delay(5.25, ms).delay(5.5, ms), "1 2 3 4 5 6 e & 7 8")
     kind = FindingKind.LATE if ms > 0 else FindingKind.EARLY

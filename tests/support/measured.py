@@ -8,7 +8,7 @@ import numpy as np
 
 from juxtakine.core.comparing.explaining.causes import explained
 from juxtakine.core.comparing.explaining.evidence import Evidence
-from juxtakine.core.comparing.explaining.findings import of_count, timing_verdict
+from juxtakine.core.comparing.explaining.findings import of_count
 from juxtakine.core.comparing.explaining.transit import PARTS
 from juxtakine.core.comparing.results import (
     CountResult,
@@ -21,6 +21,7 @@ from juxtakine.core.comparing.results import (
     Unit,
     Way,
 )
+from juxtakine.core.comparing.timing.verdicts import timing_verdict
 from juxtakine.core.counting.sheets import Phrase, Sheet, expand
 from juxtakine.core.movement.body import Part
 from juxtakine.core.telling.remarks import Remark, remarks

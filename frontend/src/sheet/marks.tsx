@@ -190,6 +190,7 @@ export function Scale({ countMs }: { countMs: number }) {
     error_ms: 100,
     error_counts: 100 / countMs,
     se_ms: null,
+    start_ms: null,
     why: null,
   } as const;
   return (

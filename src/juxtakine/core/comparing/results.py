@@ -33,9 +33,9 @@ class TimingVerdict(StrEnum):
 class Untold(StrEnum):
     """Why nothing is told of when a count arrives: by the sheet, by the camera, or by the movement.
 
-    Of a move, nothing of it may be seen to move (still) or hardly more than noise (faint); it may not arrive within the
-    time that is looked at (too far), or fit as well at another time; somebody may be elsewhere, or do another move; an
-    & may only lead to or from the count beside it; or nothing but parts that are off there may tell a time.
+    Of a move, nothing may be seen to move (still), or too little to tell when it arrives (faint); it may not arrive
+    within the time that is looked at (too far); somebody may be elsewhere, in another move; an & may only lead to or
+    from the count beside it.
     """
 
     FREE = "free"
@@ -46,10 +46,8 @@ class Untold(StrEnum):
     STILL = "still"
     FAINT = "faint"
     TOO_FAR = "too-far"
-    FITS_ELSEWHERE = "fits-elsewhere"
     ANOTHER_MOVE = "another-move"
     BETWEEN = "between"
-    BY_WHAT_IS_OFF = "by-what-is-off"
 
 
 class PositionVerdict(StrEnum):

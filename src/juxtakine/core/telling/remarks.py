@@ -79,12 +79,10 @@ _WHY = {
     Untold.BEYOND_CLIP: "outside the clip: not danced in it",
     Untold.NOT_SEEN: "timing not seen",
     Untold.STILL: "timing not measurable: too little moves here",
-    Untold.FAINT: "timing not measurable: this move is too soft to show when it arrives",
+    Untold.FAINT: "timing not measurable: this move does not show when it arrives",
     Untold.TOO_FAR: "timing not measurable: this move does not arrive within half a second",
-    Untold.FITS_ELSEWHERE: "timing not measurable: this move fits at another time as well",
     Untold.ANOTHER_MOVE: "timing not measurable: you do something else here, which shows no time",
     Untold.BETWEEN: "timing not measurable: under way to or from the count beside it",
-    Untold.BY_WHAT_IS_OFF: "timing not measurable: only what is off here would tell it",
 }
 
 

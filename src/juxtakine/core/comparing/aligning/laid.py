@@ -37,6 +37,11 @@ class Laid:
         """(k,) through which counts a move goes on."""
         return np.array([c.goes_on for c in self.counts])
 
+    @property
+    def holds(self) -> Bools:
+        """(k,) which counts are holds."""
+        return np.array([c.hold for c in self.counts])
+
 
 def laid(
     reference: Features, take: Features, sheet: Sheet, reference_grid: Grid, common: CommonTime, sides: KnownSides

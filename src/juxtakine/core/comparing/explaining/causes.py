@@ -22,6 +22,8 @@ CLEARLY, AROUND = 0.9, Fraction(3, 2)
 MISTAKEN, ALONE = (FindingKind.LIMB, FindingKind.HEAD, FindingKind.FACING), 0.74
 """What the estimator now and then sees far off is less likely to be off (by so much, logarithm of the odds) where
 nothing that is more than AROUND counts away clearly is; fitted with `noise.EVEN_ODDS`."""
+PACE_AFTER = {FindingKind.LATE: FindingKind.HURRIED, FindingKind.EARLY: FindingKind.DRAGGED, None: None}
+"""Who comes late to a count hurries to the next one, and that is no fault of its own."""
 
 
 def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[CountResult, ...]:
@@ -51,7 +53,8 @@ def _told(results: Sequence[CountResult], found: Finding, explains: Explains) ->
 def _arrived(results: Sequence[CountResult], e: Evidence) -> Iterator[CountResult]:
     """Without findings of what is off only because its count comes late, or may for all that is known, or the next one
     early, or late after an &: parts on the reference's way. Who is late, and on time with the next, only passes
-    through."""
+    through, and hurries to it."""
+    late_before: FindingKind | None = None
     for i, r in enumerate(results):
         following = results[i + 1 : i + 2]
         late = any(f.kind is FindingKind.LATE for f in r.findings)
@@ -61,13 +64,14 @@ def _arrived(results: Sequence[CountResult], e: Evidence) -> Iterator[CountResul
         left = hurried or any(f.kind is FindingKind.LEFT_HOLD_EARLY for f in r.findings)
         on_the_way = ((late or waits or r.untimed) & e.coming[i]) | ((late or left) & e.going[i])
         passing = {part for part, is_on_it in zip(PARTS, on_the_way, strict=True) if is_on_it}
-        yield _without(r, passing) if passing else r
+        yield _without(r, passing, PACE_AFTER[late_before]) if passing or late_before else r
+        late_before = next((f.kind for f in r.findings if f.kind in PACE_AFTER), None)
 
 
-def _without(r: CountResult, passing: set[Part]) -> CountResult:
-    """Parts that are passing have no finding, and say so."""
+def _without(r: CountResult, passing: set[Part], pace: FindingKind | None) -> CountResult:
+    """Parts that are passing have no finding, and say so; nor has a pace that the count before makes."""
     parts = {p: replace(x, passing=x.beyond and p in passing) for p, x in r.position.parts.items()}
-    told = tuple(f for f in r.findings if f.part not in passing)
+    told = tuple(f for f in r.findings if f.part not in passing and f.kind is not pace)
     return replace(r, findings=told, position=replace(r.position, parts=parts))
 
 

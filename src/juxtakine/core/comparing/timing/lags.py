@@ -3,7 +3,6 @@
 Where nothing moves there is no evidence, and none is made up: of a faint move the distribution of its lag is wide.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,13 +11,12 @@ from juxtakine.core.comparing.aligning.view import View
 from juxtakine.core.comparing.results import Untold
 from juxtakine.core.comparing.timing.moves import LAGS_S, Moves, moves
 from juxtakine.core.comparing.timing.stir import LONGEST, stir
-from juxtakine.core.counting.sheets import SheetCount
 from juxtakine.core.movement.tracks import Bools, Floats, Ints
 
 MOVING = 9.0
 """Squared distance between the reference and its own standstill, in units of noise, from which on a count moves."""
 SEEN = 0.6
-WIDER = 1.3
+WIDER = 1.2
 """Standard errors are wider by this than the distributions, which take each count's errors for its own."""
 LARGEST_SE_S = 0.06
 LEAST_SE_S = 0.005
@@ -42,18 +40,17 @@ class Lags:
     own_least: Floats
 
 
-def lags(view: View, counts: Sequence[SheetCount]) -> Lags:
-    """The take's lag at each of the counts (k,)."""
-    at = np.array([float(c.at) for c in counts])
-    goes_on = np.array([c.goes_on for c in counts])
-    arrives = np.flatnonzero([not (c.hold or c.goes_on) for c in counts])
-    own, se, start, start_se = (np.full(len(counts), np.nan) for _ in range(4))
+def lags(view: View, at: Floats, goes_on: Bools, holds: Bools) -> Lags:
+    """The take's lag at each of the counts `at` (k,), through some of which a move goes on, and some of which are
+    holds, with no arrival."""
+    arrives = np.flatnonzero(~(goes_on | holds))
+    own, se, start, start_se = (np.full(len(at), np.nan) for _ in range(4))
     if len(arrives):
         found, begins = _of_moves(view, at, goes_on, arrives)
         for lag, error, likely in ((own, se, found.arrival), (start, start_se, found.start)):
             lag[arrives], error[arrives] = _mean(likely)
         _on_the_way(at, goes_on, arrives, begins, (own, se, start))
-    around = np.interp(at, at[arrives], own[arrives]) if len(arrives) else np.zeros(len(counts))
+    around = np.interp(at, at[arrives], own[arrives]) if len(arrives) else np.zeros(len(at))
     stirs = stir(view, at, goes_on, around)
     moving, seen = stirs.reference >= MOVING, stirs.seen >= SEEN
     why = tuple(map(_why, seen, moving, own, se))

@@ -1,11 +1,11 @@
 """Moves: each has a lag at its start and one at its arrival, and changes between the two.
 
 People start late and hurry, or start on time and drag. A window laid over the take as one rigid piece tells the lag of
-the way, where limbs are fastest, and so a third of the count before. Here both lags of all moves are found together: how
-well each pair of them fits (Student's t, so that another way there weighs little), how far the lag may change within
-a move, and how far it may jump while the dancer rests. Sums over all starts and arrivals, forward and backward
-(Rabiner 1989, "A tutorial on hidden Markov models"), give for each of them a distribution: its mean is the lag, its
-spread the standard error.
+the way, where limbs are fastest, and so a third of the count before. Here both lags of all moves are found together:
+how well each pair of them fits (Student's t, so that another way there weighs little), how far the lag may change
+within a move, and how far it may jump while the dancer rests. Sums over all starts and arrivals, forward and backward
+(Rabiner 1989, "A tutorial on hidden Markov models"), give for each of them a distribution: its mean is the lag,
+its spread the standard error.
 """
 
 from collections.abc import Iterator, Sequence
@@ -23,17 +23,22 @@ from juxtakine.core.movement.tracks import Floats
 WIDEST_LAG_S, LAG_STEP_S = 0.5, 0.0125
 LAGS_S = np.arange(-WIDEST_LAG_S, WIDEST_LAG_S + LAG_STEP_S / 2, LAG_STEP_S)
 STEPS_PER_COUNT = 12
-SLOW_COUNTS = 1.7
+SLOW_COUNTS = 2.0
 """What changes more slowly is a pose that is off, or another body, and tells no time."""
 QUICK_COUNTS = 0.22
 """How much a channel's speed counts beside its place, so that both tell about as much."""
+RESTING, AROUND_COUNTS = 1.0, 0.4
+"""A channel that moves around a moment by no more than this, in squared noise, counts half and less: where the
+reference rests, what the take does instead would draw the lag to where it does less."""
 FREEDOM = 3.0
 """Degrees of freedom of what is left between the two: its tails are long."""
 LEAST_SCALE = 0.3
 """What is left is no less than this share of the take's usual noise."""
 INDEPENDENT_S = 0.18
 """Estimates closer than this share their noise."""
-WITHIN = ((0.5, 0.012), (0.5, 0.08))
+MOST_INDEPENDENT = 2.5
+"""Of a move: the estimator's errors hang on the pose, and in a slow way they last longer."""
+WITHIN = ((0.5, 0.02), (0.5, 0.1))
 BETWEEN = ((0.6, 0.03), (0.4, 0.15))
 """How far the lag changes within a move, and from an arrival to the next start: two kinds, each with its share and its
 standard deviation in seconds."""
@@ -65,7 +70,8 @@ def moves(view: View, begins: Floats, arrives: Floats, rests: Floats) -> Moves:
     ends = arrives + AFTER * np.minimum(rests, 1.0)
     ways = [_steps(b, e) for b, e in zip(begins, ends, strict=True)]
     shares = [_bowed(np.clip((w - b) / (a - b), 0, 1)) for w, b, a in zip(ways, begins, arrives, strict=True)]
-    laid = _Laid.of(view, np.concatenate(ways))
+    most = np.concatenate([np.full(len(way), MOST_INDEPENDENT / len(way)) for way in ways])
+    laid = _Laid.of(view, np.concatenate(ways), most)
     scale = np.ones(laid.reference.shape[1], np.float32)
     for last in range(ROUNDS):
         found = _lags(np.split(laid.costs(scale), np.cumsum([len(way) for way in ways])[:-1]), shares)
@@ -90,26 +96,31 @@ def _path(found: Moves, shares: Sequence[Floats]) -> Iterator[Floats]:
 
 @dataclass(frozen=True)
 class _Laid:
-    """The reference's channels (u, D) at moments, the take's (n, D) on its own steps, where the take's moments without
-    a lag lie on these (u,), and how much of a moment stands for itself (u,)."""
+    """The reference's channels (u, D) at moments, how much each of them tells there (u, D), the take's channels (n, D)
+    on its own steps, where the take's moments without a lag lie on these (u,), and how much of a moment stands for
+    itself (u,)."""
 
     reference: Singles
+    telling: Singles
     take: Singles
     places: Floats
     shares: Floats
 
     @classmethod
-    def of(cls, view: View, at: Floats) -> "_Laid":
+    def of(cls, view: View, at: Floats, most: Floats) -> "_Laid":
         reference, take = view.in_noise
         danced, shown = view.take_grid, view.reference_grid
-        of_reference = _moving(reference, float(shown.count_length(at.mean())))
+        count_s = float(shown.count_length(at.mean()))
+        of_reference = _moving(reference, count_s)
+        moved = gaussian_filter1d(np.nan_to_num(of_reference) ** 2, AROUND_COUNTS * count_s * RATE, axis=0)
         of_take = _moving(take, float(danced.count_length(at.mean())))
         tells = np.minimum(np.isfinite(of_reference).mean(0), np.isfinite(of_take).mean(0)) > LEAST_KNOWN
         rows = (shown.seconds(at) - view.reference.seconds[0]) * RATE
         lasts = danced.count_length(at) / STEPS_PER_COUNT
         return cls(
-            _at(of_reference[:, tells], rows), of_take[:, tells], (danced.seconds(at) - view.take.seconds[0]) * RATE,
-            np.minimum(1.0, lasts / INDEPENDENT_S),
+            _at(of_reference[:, tells], rows), _at((moved / (moved + RESTING))[:, tells], rows), of_take[:, tells],
+            (danced.seconds(at) - view.take.seconds[0]) * RATE,
+            np.minimum(np.minimum(1.0, lasts / INDEPENDENT_S), most),
         )  # fmt: skip
 
     def costs(self, scale: Singles) -> Floats:
@@ -123,7 +134,9 @@ class _Laid:
         known = np.isfinite(away)
         away *= away
         away /= FREEDOM * scale
-        cost = np.nansum(np.log1p(away, out=away), axis=2, dtype=float) * (FREEDOM + 1) / 2
+        np.log1p(away, out=away)
+        away *= self.telling[some, None]
+        cost = np.nansum(away, axis=2, dtype=float) * (FREEDOM + 1) / 2
         share = known.mean(2)
         tells = share > LEAST_KNOWN
         cost = np.where(tells, cost / np.maximum(share, LEAST_KNOWN), -np.inf)

@@ -61,20 +61,21 @@ class Timed:
 def timed(laid: Laid) -> Timed:
     """Each count's lag beside the take's constant one."""
     at, view, common = laid.at, laid.view, laid.common
-    reference_grid, found = view.reference_grid, lags(view, laid.counts)
+    reference_grid, found = view.reference_grid, lags(view, at, laid.goes_on, laid.holds)
     if common.method is Method.MOVEMENT:
         common = replace(common, grid=_straightened(common.grid, at, found))
         view = build(view.reference, view.take, reference_grid, carried_on(common.grid, at, laid.off), at)
-        found = lags(view, laid.counts)
+        found = lags(view, at, laid.goes_on, laid.holds)
     danced, constant = view.take_grid, _constant(found)
     if abs(constant) > REFIT_S:
         view = build(view.reference, view.take, reference_grid, danced, at, constant)
-        found = lags(view, laid.counts)
+        found = lags(view, at, laid.goes_on, laid.holds)
         constant = _constant(found)
     # by hand no constant of the dancer can be told from the hand's: it belongs to the common time
     grid = common.grid if common.method is Method.SOUND else common.grid.shifted(constant)
     late = found.own + danced.seconds(at) - common.grid.seconds(at) - constant
-    return Timed(laid, view, found, constant, grid, late, found.why)
+    every = Timed(laid, view, found, constant, grid, late, found.why)
+    return every.without(_carried(every.signs, at), Untold.BETWEEN)
 
 
 def _constant(lags: Lags) -> float:
@@ -97,6 +98,18 @@ def signs(late_s: Floats, se_s: Floats) -> Floats:
     rows = zip(1000 * late_s, 1000 * se_s, strict=True)
     off = np.array([timing_verdict(*row) is not TimingVerdict.ON for row in rows])
     return np.asarray(np.where(np.isfinite(late_s), np.where(off, np.sign(late_s), 0.0), np.nan))
+
+
+def _carried(signs: Floats, at: Floats) -> Bools:
+    """(k,) which lags between counts are only that of the whole count beside them, alone with it: who hurries to a 3,
+    or comes late to it, is under way on the & before it when they should not be, or not when they should."""
+    out, between = np.zeros(len(at), bool), at % 1 != 0
+    timed = np.flatnonzero(np.isfinite(signs))
+    changes = np.flatnonzero(np.diff(signs[timed])) + 1
+    for run in np.split(timed, changes):
+        if len(run) == 2 and signs[run[0]] != 0 and np.diff(at[run]) < 1 and not between[run].all():
+            out[run] = between[run]
+    return out
 
 
 def _scatter(lags: Floats) -> float:

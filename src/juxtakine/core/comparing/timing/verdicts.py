@@ -4,12 +4,12 @@ from scipy.stats import norm
 
 from juxtakine.core.comparing.results import TimingVerdict
 
-ON_MS = 50.0
-"""A count is on within this and one and a half standard errors: it is said to be off where it surely is."""
+ON_MS, BEYOND = 50.0, 0.8
+"""A count is on within this and so many standard errors: it is said to be off where it surely is."""
 
 
 def timing_verdict(error_ms: float, se_ms: float) -> TimingVerdict:
-    if abs(error_ms) <= ON_MS + 1.5 * se_ms:
+    if abs(error_ms) <= ON_MS + BEYOND * se_ms:
         return TimingVerdict.ON
     return TimingVerdict.BEHIND if error_ms > 0 else TimingVerdict.AHEAD
 
