@@ -56,11 +56,11 @@ bench: setup-dev ## how fast it is
 	.venv/bin/python -m bench.speed
 
 accuracy: setup-bench ## how right it is: some minutes
-	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 40 --video 1 --failures 10 --unusual 6 --crowded 10 --sounds 10
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 40 --video 1 --failures 10 --unusual 6 --crowded 10 --sounds 10 --eased 16
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 4 --structures 10
 
 accuracy-full: setup-bench ## the whole table: about three hours from nothing
-	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 44 --library 18 --failures 100 --unusual 96 --crowded 150 --sounds 120 --people --misses
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 44 --library 18 --failures 100 --unusual 96 --crowded 150 --sounds 120 --eased 160 --people --misses
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 20 --structures 40 --films 6 --mirrors 60
 
 faults: setup-dev ## kills, races, odd requests and damaged clips: about half an hour

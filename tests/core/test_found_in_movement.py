@@ -46,6 +46,22 @@ def test_a_dance_is_found_by_its_movement_at_any_tempo_on_either_side(
     assert float(found.grid.seconds(middle)) == pytest.approx(float(GRID.seconds(middle)) / share + waits_s, abs=0.05)
 
 
+@FEW
+@given(st.integers(0, 1000))
+def test_of_a_few_counts_another_tempo_is_not_taken_from_the_dancers_own_lags(seed: int) -> None:
+    """Six counts, each as late or early as people are, at the reference's tempo; and the same clearly slower."""
+    lags_s = np.random.default_rng(seed).normal(0, 0.05, 60)
+    counts, seconds = np.arange(6.0, 12.0), danced().seconds
+    bent = GRID.seconds(np.arange(60)) + lags_s
+    meant = np.interp(seconds, np.maximum.accumulate(bent), GRID.seconds(np.arange(60)))
+    for tempo in (1.0, 0.75):
+        take = danced().at(np.clip(np.interp(seconds * tempo, seconds, meant), 0, seconds[-1]))
+        found = match_movements(danced(), noisy(replace(take, seconds=seconds)), GRID, counts)
+        assert found is not None
+        ratio = GRID.count_length(8.0) / found.grid.count_length(8.0)
+        assert ratio == pytest.approx(tempo, abs=1e-6 if tempo == 1 else 0.08)
+
+
 def test_of_another_dance_nothing_is_sure() -> None:
     found = match_movements(danced(), danced(23), GRID, COUNTS)
     assert found is None or found.certainty < 0.5

@@ -6,7 +6,7 @@ matching); both sides are tried. A musical phrase repeats, and so do steps: how 
 place stands above the next one that differs by more than half a count.
 """
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,6 +23,9 @@ TEMPI = np.geomspace(0.38, 1.2, 90)
 FINE = np.linspace(-0.012, 0.012, 9)
 LEAST_S = 2.0
 """Shorter clips and dances tell nothing."""
+OWN_LAGS_S, SURELY = 0.06, 2.0
+"""How far a dancer's lags scatter at most (standard deviation), and by how many standard errors of what that makes of
+the tempo another one is believed: of a few counts only one that is clearly another."""
 STILL = 1e-3
 """What moves by so little a step does not move, in lengths."""
 LEAST_SHARE = 0.4
@@ -71,6 +74,7 @@ def match_movements(reference: Features, take: Features, grid: Grid, counts: Flo
     near = (p for change in FINE for p in places_at(best.tempo * (1 + float(change))))
     finer = (p for p in near if abs(p.start_s - best.start_s) < 0.5)
     best = max(finer, key=lambda p: p.likeness, default=best)
+    best = _at_own_tempo(best, counts, float(grid.count_length(counts[0])), places_at)
     half = 0.5 * float(grid.count_length(counts[0])) / best.tempo
     lasts = (end - begin) / best.tempo
 
@@ -82,6 +86,22 @@ def match_movements(reference: Features, take: Features, grid: Grid, counts: Flo
     lead = (best.likeness - second) / max(best.likeness, 1e-9)
     certainty = float(expit(LIKENESS_STEEPNESS * (lead - EVEN) / EVEN) * expit((best.likeness - LIKE) / LIKE_SPREAD))
     return MovementMatch(grid.carried(begin, best.start_s, best.tempo), certainty, best.likeness)
+
+
+def _at_own_tempo(
+    best: _Place, counts: Floats, count_s: float, places_at: Callable[[float], Iterator[_Place]]
+) -> _Place:
+    """The place at the reference's own tempo, where another one is no further from it than a dancer's own lags make a
+    few counts seem: a straight line through n lags that scatter by s is wrong by s √12 / n^1.5 a count."""
+    n = float(counts[-1] - counts[0]) + 1
+    if abs(best.tempo - 1) > SURELY * OWN_LAGS_S * 12**0.5 / n**1.5 / count_s:
+        return best
+    middle = float(counts.mean() - counts[0] + 1) * count_s
+
+    def apart(p: _Place) -> float:
+        return abs(p.start_s + middle / p.tempo - best.start_s - middle / best.tempo)
+
+    return min(places_at(1.0), key=apart, default=best)
 
 
 @dataclass(frozen=True)
