@@ -10,7 +10,7 @@ from itertools import pairwise
 import numpy as np
 from scipy.stats import binomtest
 
-from accuracy import common, crowded, eased, failures, people, plain, unusual
+from accuracy import common, crowded, eased, failures, paces, people, plain, unusual
 from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import LIBRARY, of_pair
@@ -68,6 +68,10 @@ def main() -> None:
         first = eased.TABLE if asked.part == "table" else eased.TUNING
         of_one = partial(eased.of_seed, model=asked.model, library_pairs=asked.library)
         for scores in pool.map(of_one, range(first, first + 2 * asked.eased, 2)):
+            total.add(scores)
+        of_one = partial(paces.of_seed, model=asked.model, library_pairs=asked.library)
+        first = paces.TABLE if asked.part == "table" else paces.TUNING
+        for scores in pool.map(of_one, range(first, first + asked.eased, 2)):
             total.add(scores)
         films_of = partial(eased.of_films, model=asked.model, people_too=asked.people)
         for scores in pool.map(films_of, range(first, first + asked.eased // 4 * len(eased.FILMS), len(eased.FILMS))):

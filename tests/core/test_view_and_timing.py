@@ -7,15 +7,17 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.interpolate import PchipInterpolator
 from scipy.spatial.transform import Rotation
 
 from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.aligning.sides import mirror_images, unlikeness_by_count
 from juxtakine.core.comparing.aligning.view import View, build
 from juxtakine.core.comparing.compare import compare
+from juxtakine.core.comparing.explaining.evidence import STRETCHES
 from juxtakine.core.comparing.explaining.transit import PARTS, passing
 from juxtakine.core.comparing.refused import AnotherDance
-from juxtakine.core.comparing.results import Comparison, FindingKind, Method, TimingVerdict
+from juxtakine.core.comparing.results import Comparison, FindingKind, Method, TimingVerdict, Unit, Untold
 from juxtakine.core.comparing.timing.lags import lags
 from juxtakine.core.comparing.timing.stir import windows
 from juxtakine.core.counting.grids import Anchor, Grid
@@ -169,6 +171,51 @@ def test_one_late_count_stays_its_own() -> None:
     assert told.own[at] == pytest.approx(0.14, abs=0.04)
     others = np.delete(told.own, [at - 1, at, at + 1])
     assert np.nanmax(np.abs(others)) < 0.03
+
+
+def bent(meant_counts: Floats, at_counts: Floats) -> Features:
+    """What is meant for these counts, danced at those; between them evenly."""
+    seconds = danced().seconds
+    counts = np.interp(GRID.count(seconds), at_counts, meant_counts)
+    moved = danced().at(np.clip(GRID.seconds(counts), seconds[0], seconds[-1]))
+    return replace(moved, seconds=seconds)
+
+
+@SLOW
+@given(st.integers(0, 10_000))
+def test_lags_that_change_from_count_to_count_are_those_of_the_arrivals(seed: int) -> None:
+    """As people are late: independent lags, eased between counts. A window laid over the take as one piece would tell a
+    third of the lag of the count before."""
+    every = np.arange(-3.0, 40.0)
+    late_s = np.random.default_rng(seed).normal(0, 0.05, len(every))
+    finely = np.linspace(every[0], every[-1], 1000)
+    eased = PchipInterpolator(every, late_s)(finely)
+    told = lags(viewed(noisy(bent(finely, finely + eased / COUNT_S))), COUNTS, STILL, STILL)
+    true, before = (np.interp(COUNTS - shift, every, late_s) for shift in (0, 1))
+    known = np.isfinite(told.own)
+    assert known.mean() > 0.9
+    assert np.abs(told.own - true)[known].mean() < 0.012
+    beside = np.column_stack([true, before, np.ones(len(true))])[known]
+    assert abs(np.linalg.lstsq(beside, told.own[known], rcond=None)[0][1]) < 0.15
+    assert (np.abs(told.own - true)[known] <= 2 * told.se[known]).mean() > 0.8
+
+
+@pytest.mark.parametrize("share", [0.65, 1.4])
+@pytest.mark.parametrize("begins", [6.0, 10.0])
+def test_a_stretch_at_another_pace_is_told_as_that_and_no_position_in_it(share: float, begins: float) -> None:
+    meant = np.array([-3.0, 0.0, begins, begins + 7, 40.0])
+    take = bent(meant, meant + np.array([0, 0, 0, 7 / share - 7, 7 / share - 7]))
+    common = CommonTime(GRID, Method.MANUAL, 1.0)
+    told = compare(danced(), noisy(take), THREE_ROWS, GRID, common).counts
+    found = [f for c in told for f in c.findings]
+    # of the counts beside it a lag may be told
+    assert not [f for f in found if f.unit is not Unit.MILLISECONDS and f.kind is not FindingKind.PACE]
+    causes = [f for f in found if f.kind in STRETCHES]
+    assert [f.kind for f in causes] == [FindingKind.PACE]
+    assert abs(float(causes[0].start) - begins) <= 2
+    assert causes[0].size == pytest.approx(share, abs=0.15)
+    inside = next(c for c in told if c.count.at == begins + 3)
+    assert (inside.timing.why, inside.position.parts) == (Untold.OTHER_PACE, {})
 
 
 @pytest.mark.parametrize("share", [0.6, 0.8, 1.25])

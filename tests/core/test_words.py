@@ -10,6 +10,7 @@ from juxtakine.core.comparing.results import (
     Alignment,
     Comparison,
     CountResult,
+    FindingKind,
     Method,
     Mirror,
     PartResult,
@@ -25,6 +26,7 @@ from juxtakine.core.comparing.results import (
 from juxtakine.core.comparing.timing import verdicts
 from juxtakine.core.counting.sheets import Phrase, Sheet, expand
 from juxtakine.core.movement.body import Part
+from juxtakine.core.telling.findings import said
 from juxtakine.core.telling.rows import row_words, sentence
 from support.measured import lines
 
@@ -145,6 +147,21 @@ def test_a_finding_is_as_sure_as_its_size_stands_out() -> None:
     assert badly_known < known
     assert verdicts.chance_off(50.0, 5.0) == pytest.approx(0.5)
     assert verdicts.chance_off(40.0, 5.0) < 0.5
+
+
+@pytest.mark.parametrize(
+    ("start_ms", "kind", "words"),
+    [(130.0, FindingKind.HURRIED, "starts 120 ms late for its arrival, and hurries"),
+     (-110.0, FindingKind.DRAGGED, "starts 120 ms early for its arrival, and drags"), (60.0, None, "")],
+)  # fmt: skip
+def test_a_move_that_arrives_on_its_count_may_have_started_late_or_early(
+    start_ms: float, kind: FindingKind | None, words: str
+) -> None:
+    held = Position(PositionVerdict.HELD, 1.0, HELD)
+    timing = Timing(TimingVerdict.ON, 10.0, 0.02, 10.0, start_ms, 15.0)
+    found = findings.of_count(COUNTS[0], timing, held)
+    assert [f.kind for f in found] == ([kind] if kind else [])
+    assert [said(f, [count(0, 10)]) for f in found] == ([words] if kind else [])
 
 
 def test_a_clean_take_has_nothing_to_redrill() -> None:

@@ -35,7 +35,8 @@ HELD = Position(
 QUIET = Evidence(
     motion=np.full(len(COUNTS), 900.0), own_least=np.zeros(len(COUNTS)), ways=np.ones(len(COUNTS)),
     plain_deg=np.full(len(COUNTS), 4.0), mirrored_deg=np.full(len(COUNTS), 40.0),
-    coming=np.zeros((len(COUNTS), len(PARTS)), bool), going=np.zeros((len(COUNTS), len(PARTS)), bool), ranges={},
+    coming=np.zeros((len(COUNTS), len(PARTS)), bool), going=np.zeros((len(COUNTS), len(PARTS)), bool),
+    off=np.zeros(len(COUNTS)), pace=np.zeros(len(COUNTS)), ranges={},
 )  # fmt: skip
 """The reference moves into each count, the student stands in holds, and does all else as it should be."""
 

@@ -35,7 +35,7 @@ class Untold(StrEnum):
 
     Of a move, nothing may be seen to move (still), or too little to tell when it arrives (faint); it may not arrive
     within the time that is looked at (too far); somebody may be elsewhere, in another move; an & may only lead to or
-    from the count beside it.
+    from the count beside it; or the stretch is danced at another pace than the counts.
     """
 
     FREE = "free"
@@ -48,6 +48,7 @@ class Untold(StrEnum):
     TOO_FAR = "too-far"
     ANOTHER_MOVE = "another-move"
     BETWEEN = "between"
+    OTHER_PACE = "other-pace"
 
 
 class PositionVerdict(StrEnum):
@@ -84,6 +85,7 @@ class FindingKind(StrEnum):
     MISSING = "missing"
     EXTRA = "extra"
     RANGE = "range"
+    PACE = "pace"
 
 
 class Way(StrEnum):

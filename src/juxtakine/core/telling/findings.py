@@ -63,6 +63,9 @@ def _of_stretch(finding: Finding, labels: Sequence[str]) -> str:
             return "this move is missing"
         case FindingKind.EXTRA:
             return "a move in the hold"
+        case FindingKind.PACE:
+            how = "slower" if size < 1 else "quicker"
+            return f"danced {how} than the counts, from {labels[0]} on: {size:.0%} of the pace"
         case FindingKind.RANGE:
             return f"the arms go {size:.0%} of their way"
         case other:

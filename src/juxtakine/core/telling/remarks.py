@@ -82,6 +82,7 @@ _WHY = {
     Untold.FAINT: "timing not measurable: this move does not show when it arrives",
     Untold.TOO_FAR: "timing not measurable: this move does not arrive within half a second",
     Untold.ANOTHER_MOVE: "timing not measurable: you do something else here, which shows no time",
+    Untold.OTHER_PACE: "timing not measurable: danced at another pace than the counts",
     Untold.BETWEEN: "timing not measurable: under way to or from the count beside it",
 }
 

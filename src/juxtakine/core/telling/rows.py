@@ -111,6 +111,7 @@ _KINDS = {
     PhraseKind.TURN: (FindingKind.TURN,),
     PhraseKind.WRONG_SIDE: (FindingKind.WRONG_SIDE,),
     PhraseKind.MEMORY: (FindingKind.MISSING, FindingKind.EXTRA),
+    PhraseKind.TIMING: (FindingKind.PACE,),
 }
 _CALLED = {
     FindingKind.SLIP: "slips on",
@@ -119,6 +120,7 @@ _CALLED = {
     FindingKind.WRONG_SIDE: "other side,",
     FindingKind.MISSING: "move missing on",
     FindingKind.EXTRA: "moves in the hold on",
+    FindingKind.PACE: "another pace,",
 }
 
 

@@ -1,13 +1,16 @@
 """Counts off: where the student goes on whole or half counts away from the music, as after a step that was put in or
-left out.
+left out; and where they dance at another pace than the counts say.
 
 One extra step makes all that follows a count late: every pose is then another than the reference's, and not one of them
-is a fault of its own. Each count is laid over the take at every shift of up to two counts; the path through the shifts
-that leaves least between the two tells where the student is (Viterbi, with a price on each change and on being away).
+is a fault of its own. Each count is laid over the take at every shift of up to eight counts; the path through the
+shifts that leaves least between the two tells where the student is (Viterbi, with a price on each change and on being
+away).
+A shift that stays is counts off; one that goes on changing is another pace.
 """
 
+from dataclasses import dataclass
 from fractions import Fraction
-from itertools import pairwise
+from itertools import groupby
 
 import numpy as np
 
@@ -16,38 +19,69 @@ from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.movement.tracks import Floats
 from juxtakine.core.paths import least_path
 
-SHIFTS = np.arange(-2, 2.5, 0.5)
+SHIFTS = np.arange(-8, 8.25, 0.25)
 """Counts later in the take than the music says."""
+NEAR_SHIFTS = np.arange(-2, 2.5, 0.5)
+"""Those at which a dance is looked for that fits nowhere."""
 AROUND = np.array([-0.5, -0.25, 0.0])
 """Counts from each count at which both are looked at: on the way to it, and there."""
-CHANGE, AWAY = 3.0, 0.1
-"""What a change of the shift costs, and each count of being away from the music, by so many counts: a stretch whose
-poses fit is worth it, a pose or two that happen to be like others are not. Where a dance repeats itself the student is
-with the music."""
+CHANGE, PACE, AWAY = 3.0, 0.7, 0.1
+"""What a change of the shift costs, what one of SLOWLY at most, and each count of being away from the music, by so many
+counts: a stretch whose poses fit is worth it, a pose or two that happen to be like others are not. Where a dance
+repeats itself the student is with the music."""
+SLOWLY = 0.75
 FITS = 0.5
 """A stretch is told where no more than this share of the difference is left."""
 LEAST_COUNTS = 4
 """The shortest stretch that is told: what is shorter may be other moves."""
+LEAST_OFF = 0.5
+"""Less is a lag, and told as that."""
+LEAST_CHANGE = 1.0
+"""By so many counts at least another pace takes the student away."""
 LEAST_STEP = 0.3
 """Of what a count usually lasts, that is left for one that was left out."""
 
 
-def counts_off(view: View, counts: Floats) -> Floats:
-    """(k,) counts by which each of the counts (k,) is danced later than the view's common time says; mostly 0."""
+@dataclass(frozen=True)
+class Off:
+    """(k,) by how many counts each count is danced later than the common time says, mostly 0; and how surely it is
+    danced at another pace, 0 where it is not."""
+
+    counts: Floats
+    pace: Floats
+
+
+def counts_off(view: View, counts: Floats) -> Off:
+    """Where the student is on each of the counts (k,)."""
     cost = np.array([_left(view, counts, shift) for shift in SHIFTS])
-    known = np.isfinite(cost).all(0)
-    apart = np.abs(SHIFTS)[:, None]
-    path = least_path(CHANGE * (SHIFTS[:, None] != SHIFTS), np.where(known, cost, 0.0) + AWAY * apart)
-    off = SHIFTS[path]
-    at_home = int(np.flatnonzero(SHIFTS == 0)[0])
-    edges = [0, *(np.flatnonzero(np.diff(off)) + 1), len(off)]
-    for a, b in pairwise(edges):
-        run = np.flatnonzero(known[a:b]) + a
-        here, home = (cost[k][run].sum() for k in (path[a], at_home))
-        long = len(run) and counts[run[-1]] - counts[run[0]] >= LEAST_COUNTS - 1
-        if off[a] and not (long and here <= FITS * home):
-            off[a:b] = 0.0
-    return off
+    home = cost[int(np.flatnonzero(SHIFTS == 0)[0])]
+    # beyond the take's ends nobody is
+    shown = np.where(np.isfinite(cost), cost, np.nanmax(cost, axis=0, initial=0.0))
+    apart = np.abs(SHIFTS[:, None] - SHIFTS)
+    change = np.where(apart == 0, 0.0, np.where(apart <= SLOWLY, PACE, CHANGE))
+    path = least_path(change, np.where(np.isfinite(home), shown, 0.0) + AWAY * np.abs(SHIFTS)[:, None])
+    off, pace = SHIFTS[path], np.zeros(len(counts))
+    here = shown[path, np.arange(len(counts))]
+    stays = np.zeros(len(counts), bool)
+    for shift, group in groupby(range(len(counts)), key=lambda i: off[i]):
+        run = list(group)
+        stays[run] = shift == 0 or counts[run[-1]] - counts[run[0]] >= LEAST_COUNTS - 1
+    for _, group in groupby(range(len(counts)), key=lambda i: (bool(stays[i]), off[i] if stays[i] else 0.0)):
+        run = [i for i in group if np.isfinite(home[i])]
+        left = here[run].sum() / max(home[run].sum(), 1e-9)
+        lasts = bool(run) and counts[run[-1]] - counts[run[0]] >= LEAST_COUNTS - 1
+        goes = abs(_around(off, run, 1) - _around(off, run, -1)) if run else 0.0
+        if run and not stays[run[0]] and lasts and left <= FITS and goes >= LEAST_CHANGE:
+            pace[run] = 1 - left
+        elif run and not (stays[run[0]] and lasts and left <= FITS and abs(off[run[0]]) >= LEAST_OFF):
+            off[run] = 0.0
+    return Off(off, pace)
+
+
+def _around(off: Floats, run: list[int], way: int) -> float:
+    """The shift that is left, or come to, at one end of a run."""
+    beside = run[-1] + 1 if way > 0 else run[0] - 1
+    return float(off[beside] if 0 <= beside < len(off) else off[run[-1 if way > 0 else 0]])
 
 
 def _left(view: View, counts: Floats, shift: float) -> Floats:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from juxtakine.core.comparing.aligning.common_time import CommonTime
-from juxtakine.core.comparing.aligning.counts_off import SHIFTS, carried_on, counts_off
+from juxtakine.core.comparing.aligning.counts_off import NEAR_SHIFTS, carried_on, counts_off
 from juxtakine.core.comparing.aligning.sides import KnownSides, turned_back
 from juxtakine.core.comparing.aligning.view import View
 from juxtakine.core.comparing.refused import ANOTHER_DANCE, check_seen
@@ -19,13 +19,15 @@ from juxtakine.core.movement.tracks import Bools, Floats
 @dataclass(frozen=True)
 class Laid:
     """A take on its reference's counts: the sheet's counts, how both are seen, what is told of the mirror, the common
-    time, and by how many counts each count (k,) was danced later than that says."""
+    time, and by how many counts each count (k,) was danced later than that says; how surely each was danced at another
+    pace than the counts', 0 where it was not."""
 
     counts: tuple[SheetCount, ...]
     view: View
     mirror: Mirror
     common: CommonTime
     off: Floats
+    pace: Floats
 
     @property
     def at(self) -> Floats:
@@ -56,7 +58,7 @@ def laid(
 
 def _followed(
     sides: KnownSides, reference: Features, take: Features, reference_grid: Grid, common: CommonTime, at: Floats
-) -> tuple[View, Mirror, CommonTime, Floats]:
+) -> tuple[View, Mirror, CommonTime, Floats, Floats]:
     """The view of how the counts (k,) were danced, what is told of the mirror, the common time, and by how many counts
     each was danced later than it says."""
 
@@ -68,12 +70,13 @@ def _followed(
     if view.unlikeness > ANOTHER_DANCE:
         # it may be danced away from the music throughout: the cameras are then known where it fits
         count_s = float(common.grid.count_length(at.mean()))
-        shifted = [laid(common.grid.shifted(shift * count_s))[0] for shift in SHIFTS if shift]
+        shifted = [laid(common.grid.shifted(shift * count_s))[0] for shift in NEAR_SHIFTS if shift]
         telling = replace(min([view, *shifted], key=lambda v: v.unlikeness), take_grid=common.grid)
-    off = counts_off(telling, at)
+    found = counts_off(telling, at)
+    off = found.counts
     if not off.any():
-        return view, mirrored, common, off
+        return view, mirrored, common, off, found.pace
     if common.method is not Method.SOUND:  # the first stretch then says where count 1 is
         begins = float(off[0] * common.grid.count_length(at[0]))
         common, off = replace(common, grid=common.grid.shifted(begins)), off - off[0]
-    return *laid(carried_on(common.grid, at, off)), common, off
+    return *laid(carried_on(common.grid, at, off)), common, off, found.pace

@@ -12,7 +12,7 @@ from fractions import Fraction
 from scipy.special import expit, logit
 
 from juxtakine.core.comparing.explaining.causes_in_moves import cut_off, extra, missing, other_side, turns
-from juxtakine.core.comparing.explaining.causes_in_time import left_early, slips_and_drifts
+from juxtakine.core.comparing.explaining.causes_in_time import left_early, other_pace, slips_and_drifts
 from juxtakine.core.comparing.explaining.evidence import STRETCHES, Evidence, Explains
 from juxtakine.core.comparing.explaining.transit import PARTS
 from juxtakine.core.comparing.results import SURE, CountResult, Finding, FindingKind, Timing, TimingVerdict, Untold
@@ -29,7 +29,7 @@ PACE_AFTER = {FindingKind.LATE: FindingKind.HURRIED, FindingKind.EARLY: FindingK
 def explained(results: Sequence[CountResult], evidence: Evidence) -> tuple[CountResult, ...]:
     """The same counts, with findings for stretches on their first count, and none for what these explain."""
     told = tuple(results)
-    for cause in (other_side, turns, missing, extra, slips_and_drifts, left_early, cut_off):
+    for cause in (other_pace, other_side, turns, missing, extra, slips_and_drifts, left_early, cut_off):
         for found, explains in cause(told, evidence):
             if found.sure:  # what is only perhaps the cause must not take away what is surely seen
                 told = _told(told, found, explains)

@@ -1,7 +1,7 @@
 """Causes in time: a slip (late from one count on), a drift, a hold that is left early."""
 
 from collections.abc import Sequence
-from itertools import pairwise
+from itertools import groupby, pairwise
 
 import numpy as np
 
@@ -22,6 +22,25 @@ DRIFTS_BY_MS, LINE_SHARE = 90.0, 0.6
 NOT_ALONE = 1 / 4
 """The second latest count of a drift is at least so late, of the latest: or else that is one late count."""
 LEFT_EARLY_MS = 80.0
+
+
+def other_pace(results: Sequence[CountResult], e: Evidence) -> Causes:
+    """A stretch that is danced slower or quicker than the counts. It explains all in it, that the count before it
+    already comes late or early, and what follows as well, until the student is with the music again."""
+    for is_other, group in groupby(range(len(results)), key=lambda i: bool(e.pace[i])):
+        rows = list(group)
+        if not is_other:
+            continue
+        end = rows[-1] + 1
+        while end < len(results) and e.off[end]:
+            end += 1
+        before = e.off[rows[0] - 1] if rows[0] else e.off[rows[0]]
+        lasts = float(results[rows[-1]].count.at - results[rows[0]].count.at) + 1
+        share = lasts / max(lasts + float(e.off[rows[-1]] - before), 1.0)
+        first = rows[0] - (1 if rows[0] and any(map(of_time, results[rows[0] - 1].findings)) else 0)
+        run, last = results[first:end], results[rows[-1]].count.at
+        sure = float(np.mean(e.pace[rows]))
+        yield of_stretch(FindingKind.PACE, run, share, Unit.RATIO, sure), lambda f: of_time(f) or f.start <= last  # noqa: B023
 
 
 def slips_and_drifts(results: Sequence[CountResult], e: Evidence) -> Causes:

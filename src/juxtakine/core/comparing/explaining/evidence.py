@@ -12,7 +12,7 @@ from juxtakine.core.movement.tracks import Bools, Floats
 STRETCHES = frozenset(
     {
         FindingKind.SLIP, FindingKind.DRIFT, FindingKind.LEFT_HOLD_EARLY, FindingKind.TURN, FindingKind.WRONG_SIDE,
-        FindingKind.MISSING, FindingKind.EXTRA, FindingKind.RANGE,
+        FindingKind.MISSING, FindingKind.EXTRA, FindingKind.RANGE, FindingKind.PACE,
     }
 )  # fmt: skip
 
@@ -25,8 +25,9 @@ LOST = STRETCHES - {FindingKind.DRIFT, FindingKind.LEFT_HOLD_EARLY}
 class Evidence:
     """Per count (k,): how much the reference moves, and how much the take at least (units of noise); how far its limbs
     go from the count before, as a share of the reference's way; how far, in degrees, they are from the reference and
-    from its mirror image. Per phrase the size of the arms' ways as a share of the reference's, with its standard error.
-    """
+    from its mirror image; which parts are on their way to it and from it; by how many counts it is danced later than
+    due, and how surely at another pace. Per phrase the size of the arms' ways as a share of the reference's, with its
+    standard error."""
 
     motion: Floats
     own_least: Floats
@@ -35,6 +36,8 @@ class Evidence:
     mirrored_deg: Floats
     coming: Bools
     going: Bools
+    off: Floats
+    pace: Floats
     ranges: dict[int, tuple[float, float]]
 
 

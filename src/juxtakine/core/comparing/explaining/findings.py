@@ -16,7 +16,7 @@ from juxtakine.core.comparing.timing.verdicts import chance_off
 from juxtakine.core.counting.sheets import SheetCount
 from juxtakine.core.movement.body import Part
 
-APART_MS, CHANCE = 80.0, 2.0
+APART_MS, CHANCE = 80.0, 2.5
 """So far apart a move's start and its arrival lie to be told, and by more than so many standard errors."""
 _KINDS = {
     Part.HEAD: FindingKind.HEAD,

@@ -103,7 +103,10 @@ def _evidence(timed: Timed, on_their_way: tuple[Bools, Bools]) -> Evidence:
     ranges = dict(zip((n for n, _ in rows), sizes, strict=True))
     # where a move is missing they may follow the one after it
     ways = np.fmin(*(shares_of_way(view, at, late) for late in (lags_s, np.full(len(at), constant))))
-    return Evidence(timed.lags.motion, timed.lags.own_least, ways, plain, mirrored, *on_their_way, ranges)
+    laid, lags = timed.laid, timed.lags
+    return Evidence(
+        lags.motion, lags.own_least, ways, plain, mirrored, *on_their_way, laid.off, laid.pace, ranges
+    )  # fmt: skip
 
 
 def _tempo_ratio(reference: Grid, take: Grid, at: Floats) -> float:
@@ -115,8 +118,8 @@ def _count(timed: Timed, i: int, position: Position, times: Floats, inside: bool
     """`times` (4,): the count in the reference and in the take, where it was judged, and how long it lasts there."""
     count = timed.laid.counts[i]
     reference_s, take_s, judged_s, count_s = (float(t) for t in times)
-    if not inside:
-        position = Position(PositionVerdict.FREE if not count.posed else PositionVerdict.NOT_SEEN, None, {})
+    if not inside or timed.laid.pace[i]:
+        position = Position(PositionVerdict.NOT_SEEN if count.posed and not inside else PositionVerdict.FREE, None, {})
     told = _timing(timed, i, count_s, inside)
     found = findings.of_count(count, told, position)
     matched_s = judged_s if told.error_ms is not None else None

@@ -63,7 +63,7 @@ def badness(finding: Finding) -> float:
     """0 to 1: the finding's size against fully off, times its certainty."""
     if finding.unit is None:
         return finding.certainty
-    size = 2 * (1 - finding.size) if finding.unit is Unit.RATIO else abs(finding.size) / FULLY_OFF[finding.unit]
+    size = 2 * abs(1 - finding.size) if finding.unit is Unit.RATIO else abs(finding.size) / FULLY_OFF[finding.unit]
     return min(1.0, size) * finding.certainty
 
 
@@ -100,6 +100,7 @@ _KIND_OF = {
     FindingKind.HURRIED: PhraseKind.TIMING,
     FindingKind.DRAGGED: PhraseKind.TIMING,
     FindingKind.LEFT_HOLD_EARLY: PhraseKind.TIMING,
+    FindingKind.PACE: PhraseKind.TIMING,
     FindingKind.SLIP: PhraseKind.SLIP,
     FindingKind.DRIFT: PhraseKind.DRIFT,
     FindingKind.TURN: PhraseKind.TURN,

@@ -47,7 +47,7 @@ def _evidence(every: Sequence[Evidence], style: Ints, counts: Sequence[CountResu
 
     phrase = np.array([c.count.phrase for c in counts])
     ranges = {n: every[_mostly(style[phrase == n])].ranges[n] for n in every[MAIN].ranges}
-    rows = ("motion", "own_least", "ways", "plain_deg", "mirrored_deg", "coming", "going")
+    rows = ("motion", "own_least", "ways", "plain_deg", "mirrored_deg", "coming", "going", "off", "pace")
     return Evidence(**{name: chosen(name) for name in rows}, ranges=ranges)
 
 

@@ -49,6 +49,8 @@ def lags(view: View, at: Floats, goes_on: Bools, holds: Bools) -> Lags:
         found, begins = _of_moves(view, at, goes_on, arrives)
         for lag, error, likely in ((own, se, found.arrival), (start, start_se, found.start)):
             lag[arrives], error[arrives] = _mean(likely)
+        # what was there before the first move is not of the dance
+        start[arrives[0]] = np.nan
         _on_the_way(at, goes_on, arrives, begins, (own, se, start))
     around = np.interp(at, at[arrives], own[arrives]) if len(arrives) else np.zeros(len(at))
     stirs = stir(view, at, goes_on, around)

@@ -66,21 +66,28 @@ def timed(laid: Laid) -> Timed:
         common = replace(common, grid=_straightened(common.grid, at, found))
         view = build(view.reference, view.take, reference_grid, carried_on(common.grid, at, laid.off), at)
         found = lags(view, at, laid.goes_on, laid.holds)
-    danced, constant = view.take_grid, _constant(found)
+    danced, constant = view.take_grid, _constant(_with_the_music(laid, found))
     if abs(constant) > REFIT_S:
         view = build(view.reference, view.take, reference_grid, danced, at, constant)
         found = lags(view, at, laid.goes_on, laid.holds)
-        constant = _constant(found)
+        constant = _constant(_with_the_music(laid, found))
     # by hand no constant of the dancer can be told from the hand's: it belongs to the common time
     grid = common.grid if common.method is Method.SOUND else common.grid.shifted(constant)
     late = found.own + danced.seconds(at) - common.grid.seconds(at) - constant
     every = Timed(laid, view, found, constant, grid, late, found.why)
+    every = every.without(laid.pace > 0, Untold.OTHER_PACE)
     return every.without(_carried(every.signs, at), Untold.BETWEEN)
 
 
-def _constant(lags: Lags) -> float:
+def _with_the_music(laid: Laid, found: Lags) -> Floats:
+    """The lags of counts that are danced where they are due; all of them where there are none."""
+    known = np.isfinite(found.own)
+    due = known & (laid.off == 0)
+    return found.own[due if due.any() else known]
+
+
+def _constant(own: Floats) -> float:
     """What is the dancer's or the camera's throughout: the median; of who slips for good, that of before the slip."""
-    own = lags.own[np.isfinite(lags.own)]
     if not len(own):
         return 0.0
     apart = _scatter(own)
