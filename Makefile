@@ -60,7 +60,7 @@ accuracy: setup-bench ## how right it is: some minutes
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 4 --structures 10
 
 accuracy-full: setup-bench ## the whole table: about three hours from nothing
-	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 44 --library 18 --failures 100 --unusual 96 --crowded 150 --sounds 120 --eased 160 --people --misses
+	PYTHONPATH=bench .venv/bin/python -m accuracy --tracks 400 --video 44 --library 18 --failures 100 --unusual 96 --crowded 150 --sounds 120 --eased 160 --people --write docs/accuracy.md
 	PYTHONPATH=bench .venv/bin/python -m watching --clips 20 --structures 40 --films 6 --mirrors 60
 
 faults: setup-dev ## kills, races, odd requests and damaged clips: about half an hour

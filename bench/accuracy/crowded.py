@@ -17,7 +17,7 @@ from juxtakine.core.comparing.results import Method
 from juxtakine.demo.motion import Motion
 from juxtakine.pipeline.comparison import Recording
 
-TUNING, TABLE = 50_000, 52_201
+TUNING, TABLE = 50_000, 52_501
 GROUPS, MOST, AROUND = 3, 3, 3
 """Groups of a take, faults of a group, and the moves that it lies on."""
 KINDS = ("late", "late", "limb", "limb", "level", "spread", "lean", "head", "facing")
