@@ -53,7 +53,7 @@ class Off:
 
 def counts_off(view: View, counts: Floats) -> Off:
     """Where the student is on each of the counts (k,)."""
-    cost = np.array([_left(view, counts, shift) for shift in SHIFTS])
+    cost = _left(view, counts)
     home = cost[int(np.flatnonzero(SHIFTS == 0)[0])]
     # beyond the take's ends nobody is
     shown = np.where(np.isfinite(cost), cost, np.nanmax(cost, axis=0, initial=0.0))
@@ -84,14 +84,21 @@ def _around(off: Floats, run: list[int], way: int) -> float:
     return float(off[beside] if 0 <= beside < len(off) else off[run[-1 if way > 0 else 0]])
 
 
-def _left(view: View, counts: Floats, shift: float) -> Floats:
-    """(k,) mean soft difference between both around each count, the take `shift` counts later; NaN beyond its ends."""
+def _left(view: View, counts: Floats) -> Floats:
+    """(s, k) mean soft difference between both around each count, the take later by each of SHIFTS; NaN beyond its
+    ends."""
     at = counts[:, None] + AROUND
-    away = view.take_channels(view.take_grid.seconds(at + shift)) - view.reference_channels(at)
-    known = np.isfinite(away)
-    soft = np.where(known, np.sqrt(1 + (np.nan_to_num(away) / SOFT) ** 2) - 1, 0.0)
-    some = known.sum((1, 2))
-    return np.where(some > 0, soft.sum((1, 2)) / np.maximum(some, 1), np.nan)
+    # many shifts of many counts are the same moments
+    moments, places = np.unique(at + SHIFTS[:, None, None], return_inverse=True)
+    shown, expected = view.take_channels(view.take_grid.seconds(moments)), view.reference_channels(at)
+    out = np.empty((len(SHIFTS), len(counts)))
+    for row, of_shift in zip(out, places.reshape(len(SHIFTS), *at.shape), strict=True):
+        away = shown[of_shift] - expected
+        known = np.isfinite(away)
+        soft = np.where(known, np.sqrt(1 + (np.nan_to_num(away) / SOFT) ** 2) - 1, 0.0)
+        some = known.sum((1, 2))
+        row[:] = np.where(some > 0, soft.sum((1, 2)) / np.maximum(some, 1), np.nan)
+    return out
 
 
 def carried_on(grid: Grid, counts: Floats, off: Floats) -> Grid:

@@ -131,15 +131,17 @@ class _Laid:
     def _costs(self, some: slice, scale: Singles) -> Floats:
         away = _at(self.take, self.places[some, None] + LAGS_S * RATE)
         away -= self.reference[some, None]
-        known = np.isfinite(away)
         away *= away
-        away /= FREEDOM * scale
+        away *= 1 / (FREEDOM * scale)
         np.log1p(away, out=away)
-        away *= self.telling[some, None]
-        cost = np.nansum(away, axis=2, dtype=float) * (FREEDOM + 1) / 2
-        share = known.mean(2)
+        telling = self.telling[some, :, None]
+        cost, share = np.matmul(away, telling)[..., 0].astype(float), np.ones(())
+        if not np.isfinite(cost).all():
+            known = np.isfinite(away)
+            share = known.mean(2)
+            cost = np.matmul(np.where(known, away, 0), telling)[..., 0].astype(float)
         tells = share > LEAST_KNOWN
-        cost = np.where(tells, cost / np.maximum(share, LEAST_KNOWN), -np.inf)
+        cost = np.where(tells, (FREEDOM + 1) / 2 * cost / np.maximum(share, LEAST_KNOWN), -np.inf)
         worst = cost.max(1, keepdims=True)
         return np.where(tells, cost, np.where(np.isfinite(worst), worst, 0.0)) * self.shares[some, None]
 
@@ -158,10 +160,15 @@ def _moving(steps: Singles, count_s: float) -> Singles:
     """(n, 2 D) channels (n, D) less what changes slowly, and their speeds; NaN where they are not known."""
     known = np.isfinite(steps)
     over = SLOW_COUNTS * count_s * RATE
-    weight = gaussian_filter1d(known.astype(np.float32), over, axis=0, mode="nearest")
-    slow = gaussian_filter1d(np.where(known, steps, 0), over, axis=0, mode="nearest") / np.maximum(weight, 1e-6)
+    slow = _slow(np.where(known, steps, 0), over)
+    if not known.all():
+        slow /= np.maximum(_slow(known.astype(np.float32), over), 1e-6)
     speed = np.gradient(steps, axis=0) * RATE * count_s * QUICK_COUNTS
     return np.concatenate([np.where(known, steps - slow, np.nan), speed], axis=1).astype(np.float32)
+
+
+def _slow(steps: Singles, over: float) -> Singles:
+    return np.asarray(gaussian_filter1d(steps, over, axis=0, mode="nearest", truncate=2.5))
 
 
 def _at(steps: Singles, rows: Floats) -> Singles:
