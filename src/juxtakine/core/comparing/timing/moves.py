@@ -18,7 +18,7 @@ from scipy.sparse import csr_array
 
 from juxtakine.core.comparing.aligning.view import Singles, View
 from juxtakine.core.movement.cleaning import RATE
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Floats, Ints
 
 WIDEST_LAG_S, LAG_STEP_S = 0.5, 0.0125
 LAGS_S = np.arange(-WIDEST_LAG_S, WIDEST_LAG_S + LAG_STEP_S / 2, LAG_STEP_S)
@@ -49,11 +49,12 @@ LEAST_KNOWN = 0.4
 """Share of the channels that must be known for a moment to tell."""
 MEDIAN_OF_SQUARES = 0.455
 """Of a normal distribution of unit variance."""
-TOGETHER = 128
+TOGETHER = 64
 """Moments that are laid over the take at a time."""
 BOWED = 0.5
 """By how much the lag changes sooner and later than straight: what pulls it to that of the start is so made up for."""
-ROUNDS = 2
+ROUGHLY = 2
+"""One in so many moments tells how wide what is left is."""
 
 
 @dataclass(frozen=True)
@@ -73,11 +74,12 @@ def moves(view: View, begins: Floats, arrives: Floats, rests: Floats) -> Moves:
     most = np.concatenate([np.full(len(way), MOST_INDEPENDENT / len(way)) for way in ways])
     laid = _Laid.of(view, np.concatenate(ways), most)
     scale = np.ones(laid.reference.shape[1], np.float32)
-    for last in range(ROUNDS):
-        found = _lags(np.split(laid.costs(scale), np.cumsum([len(way) for way in ways])[:-1]), shares)
-        if last < ROUNDS - 1:
-            scale = laid.left(np.concatenate(list(_path(found, shares))))
-    return found
+    ends_at = np.cumsum([len(way) for way in ways])
+    rough = [np.arange(end - len(way), end, ROUGHLY) for end, way in zip(ends_at, ways, strict=True)]
+    costs = ROUGHLY * laid.costs(scale, np.concatenate(rough))
+    found = _lags(np.split(costs, np.cumsum([len(r) for r in rough])[:-1]), [s[::ROUGHLY] for s in shares])
+    scale = laid.left(np.concatenate(list(_path(found, shares))))
+    return _lags(np.split(laid.costs(scale, np.arange(ends_at[-1])), ends_at[:-1]), shares)
 
 
 def _steps(begin: float, end: float) -> Floats:
@@ -123,12 +125,13 @@ class _Laid:
             np.minimum(np.minimum(1.0, lasts / INDEPENDENT_S), most),
         )  # fmt: skip
 
-    def costs(self, scale: Singles) -> Floats:
-        """(u, L) how badly each lag fits, in natural logarithms; the worst of its moment where too little is known."""
-        every = range(0, len(self.places), TOGETHER)
-        return np.concatenate([self._costs(slice(first, first + TOGETHER), scale) for first in every])
+    def costs(self, scale: Singles, rows: Ints) -> Floats:
+        """(r, L) how badly each lag fits at these moments, in natural logarithms; the worst of its moment where too
+        little is known."""
+        every = range(0, len(rows), TOGETHER)
+        return np.concatenate([self._costs(rows[first : first + TOGETHER], scale) for first in every])
 
-    def _costs(self, some: slice, scale: Singles) -> Floats:
+    def _costs(self, some: Ints, scale: Singles) -> Floats:
         away = _at(self.take, self.places[some, None] + LAGS_S * RATE)
         away -= self.reference[some, None]
         away *= away
