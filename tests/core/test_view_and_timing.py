@@ -21,7 +21,8 @@ from juxtakine.core.comparing.results import Comparison, FindingKind, Method, Ti
 from juxtakine.core.comparing.timing.lags import lags
 from juxtakine.core.comparing.timing.stir import windows
 from juxtakine.core.counting.grids import Anchor, Grid
-from juxtakine.core.counting.sheets import Phrase, Sheet
+from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet
+from juxtakine.core.movement.body import Part
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.features import LIMBS, Features
 from juxtakine.core.movement.tracks import Floats
@@ -216,6 +217,30 @@ def test_a_stretch_at_another_pace_is_told_as_that_and_no_position_in_it(share: 
     assert causes[0].size == pytest.approx(share, abs=0.15)
     inside = next(c for c in told if c.count.at == begins + 3)
     assert (inside.timing.why, inside.position.parts) == (Untold.OTHER_PACE, {})
+
+
+@pytest.mark.parametrize("share", [0.65, 1.0, 1.4])
+def test_a_row_at_the_dancers_own_pace_is_judged_by_its_shape_and_what_follows_begins_where_it_ends(
+    share: float,
+) -> None:
+    """One low arm in it is told, where it is danced."""
+    own = tuple(Mark(f"{n}", "", Score.OWN_PACE) for n in range(1, 9))
+    sheet = replace(THREE_ROWS, phrases=(THREE_ROWS.phrases[0], Phrase("", 8, "1 2 3 4 5 6 7 8", marks=own),
+                                         THREE_ROWS.phrases[2]))  # fmt: skip
+    low = danced()
+    arm, near = LIMBS.index(Part.LEFT_UPPER_ARM), np.abs(GRID.count(low.seconds) - 11.8) < 0.6
+    low.vectors[near, arm] = Rotation.from_euler("z", 60, degrees=True).apply(low.vectors[near, arm])
+    meant = np.array([-3.0, 7.2, 15.0, 40.0])
+    at = meant + np.array([0, 0, 7.8 / share - 7.8, 7.8 / share - 7.8])
+    moved = low.at(np.clip(GRID.seconds(np.interp(GRID.count(low.seconds), at, meant)), 0, low.seconds[-1]))
+    take = noisy(replace(moved, seconds=low.seconds))
+    told = compare(danced(), take, sheet, GRID, CommonTime(GRID, Method.MANUAL, 1.0)).counts
+    assert {c.timing.verdict for c in told[8:16]} == {TimingVerdict.FREE}
+    assert [c.count.at for c in told if any(f.part for f in c.findings)] == [12]
+    assert not [f for c in told for f in c.findings if f.kind in STRETCHES]
+    danced_later = [c for c in told[17:] if c.timing.verdict is not TimingVerdict.NOT_SEEN]
+    assert len(danced_later) >= 2
+    assert {c.timing.verdict for c in danced_later} == {TimingVerdict.ON}
 
 
 @pytest.mark.parametrize("share", [0.6, 0.8, 1.25])

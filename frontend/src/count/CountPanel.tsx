@@ -39,6 +39,7 @@ const SCORES: readonly { value: Score; text: string }[] = [
   { value: 'both', text: 'timing and position' },
   { value: 'timing', text: 'timing only' },
   { value: 'position', text: 'position only' },
+  { value: 'own-pace', text: 'position, at your own pace' },
   { value: 'free', text: 'free' },
 ];
 

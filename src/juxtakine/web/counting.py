@@ -94,7 +94,8 @@ def _cell(cell: Cell, start: int, mark: Mark, state: SheetCount | None) -> s.Cel
 
 def _scored(mark: Mark) -> str:
     """Short enough for a cell: all, timing, free, or what of which layers."""
-    whole = {Score.BOTH: "all", Score.TIMING: "timing", Score.POSITION: "position", Score.FREE: "free"}[mark.score]
+    whole = {Score.BOTH: "all", Score.TIMING: "timing", Score.POSITION: "position", Score.FREE: "free",
+             Score.OWN_PACE: "own pace"}[mark.score]  # fmt: skip
     if mark.either:
         whole = f"{whole}, either"
     if not mark.parts or mark.score is Score.BOTH:

@@ -17,12 +17,13 @@ from juxtakine.core.counting.lines import STRAIGHT, LineError, read_line
 
 
 class Score(StrEnum):
-    """How a count is scored."""
+    """How a count is scored; at the dancer's own pace order and shape are, and time is left free."""
 
     BOTH = "both"
     TIMING = "timing"
     POSITION = "position"
     FREE = "free"
+    OWN_PACE = "own-pace"
 
 
 class Layer(StrEnum):
@@ -153,7 +154,11 @@ class SheetCount:
 
     @property
     def posed(self) -> bool:
-        return any(s in (Score.BOTH, Score.POSITION) for s in self.scores.values())
+        return any(s in (Score.BOTH, Score.POSITION, Score.OWN_PACE) for s in self.scores.values())
+
+    @property
+    def own_pace(self) -> bool:
+        return Score.OWN_PACE in self.scores.values()
 
     @property
     def free(self) -> bool:

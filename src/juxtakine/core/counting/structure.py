@@ -270,7 +270,7 @@ def _timed(phrase: Phrase) -> Phrase:
 
 
 def _timing_of(mark: Mark) -> Mark:
-    free = mark.score is Score.POSITION or (mark.score is Score.FREE and not mark.parts)
+    free = mark.score in (Score.POSITION, Score.OWN_PACE) or (mark.score is Score.FREE and not mark.parts)
     return replace(mark, score=Score.FREE if free else Score.TIMING, parts=frozenset())
 
 

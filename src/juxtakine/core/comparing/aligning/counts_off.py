@@ -16,7 +16,7 @@ import numpy as np
 
 from juxtakine.core.comparing.aligning.view import SOFT, View
 from juxtakine.core.counting.grids import Anchor, Grid
-from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.movement.tracks import Bools, Floats
 from juxtakine.core.paths import least_path
 
 SHIFTS = np.arange(-8, 8.25, 0.25)
@@ -30,6 +30,8 @@ CHANGE, PACE, AWAY = 3.0, 0.7, 0.1
 counts: a stretch whose poses fit is worth it, a pose or two that happen to be like others are not. Where a dance
 repeats itself the student is with the music."""
 SLOWLY = 0.75
+OWN_PACE = 5.0
+"""How much more a pose that does not fit counts where the pace is the dancer's own: changes cost less by so much."""
 FITS = 0.5
 """A stretch is told where no more than this share of the difference is left."""
 LEAST_COUNTS = 4
@@ -51,15 +53,17 @@ class Off:
     pace: Floats
 
 
-def counts_off(view: View, counts: Floats) -> Off:
-    """Where the student is on each of the counts (k,)."""
+def counts_off(view: View, counts: Floats, own_pace: Bools) -> Off:
+    """Where the student is on each of the counts (k,), some of which (k,) are danced at their own pace: there they are
+    where it fits."""
     cost = _left(view, counts)
     home = cost[int(np.flatnonzero(SHIFTS == 0)[0])]
     # beyond the take's ends nobody is
     shown = np.where(np.isfinite(cost), cost, np.nanmax(cost, axis=0, initial=0.0))
     apart = np.abs(SHIFTS[:, None] - SHIFTS)
     change = np.where(apart == 0, 0.0, np.where(apart <= SLOWLY, PACE, CHANGE))
-    path = least_path(change, np.where(np.isfinite(home), shown, 0.0) + AWAY * np.abs(SHIFTS)[:, None])
+    away = AWAY * np.abs(SHIFTS)[:, None]
+    path = least_path(change, np.where(np.isfinite(home), shown + away, 0.0) * np.where(own_pace, OWN_PACE, 1.0))
     off, pace = SHIFTS[path], np.zeros(len(counts))
     here = shown[path, np.arange(len(counts))]
     stays = np.zeros(len(counts), bool)
@@ -67,7 +71,7 @@ def counts_off(view: View, counts: Floats) -> Off:
         run = list(group)
         stays[run] = shift == 0 or counts[run[-1]] - counts[run[0]] >= LEAST_COUNTS - 1
     for _, group in groupby(range(len(counts)), key=lambda i: (bool(stays[i]), off[i] if stays[i] else 0.0)):
-        run = [i for i in group if np.isfinite(home[i])]
+        run = [i for i in group if np.isfinite(home[i]) and not own_pace[i]]
         left = here[run].sum() / max(home[run].sum(), 1e-9)
         lasts = bool(run) and counts[run[-1]] - counts[run[0]] >= LEAST_COUNTS - 1
         goes = abs(_around(off, run, 1) - _around(off, run, -1)) if run else 0.0
@@ -76,6 +80,19 @@ def counts_off(view: View, counts: Floats) -> Off:
         elif run and not (stays[run[0]] and lasts and left <= FITS and abs(off[run[0]]) >= LEAST_OFF):
             off[run] = 0.0
     return Off(off, pace)
+
+
+def excused(off: Floats, own_pace: Bools) -> Floats:
+    """(k,) of these shifts (k,) what the dancer's own pace makes: in such a stretch, and from its end on by as much as
+    they then are later than they were before it."""
+    out, made = np.zeros(len(off)), 0.0
+    for i in range(len(off)):
+        if own_pace[i]:
+            made = out[i] = off[i]
+        else:
+            made = float(off[i]) if i and own_pace[i - 1] else made
+            out[i] = made
+    return out
 
 
 def _around(off: Floats, run: list[int], way: int) -> float:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from juxtakine.core.comparing.aligning.common_time import CommonTime
-from juxtakine.core.comparing.aligning.counts_off import NEAR_SHIFTS, carried_on, counts_off
+from juxtakine.core.comparing.aligning.counts_off import NEAR_SHIFTS, carried_on, counts_off, excused
 from juxtakine.core.comparing.aligning.sides import KnownSides, turned_back
 from juxtakine.core.comparing.aligning.view import View
 from juxtakine.core.comparing.refused import ANOTHER_DANCE, check_seen
@@ -53,12 +53,14 @@ def laid(
     at = np.array([float(c.at) for c in counts])
     check_seen(reference, reference_grid, at, "The instructor", "the reference")
     check_seen(take, common.grid, at, "You", "the take")
-    return Laid(counts, *_followed(sides, reference, take, reference_grid, common, at))
+    own_pace = np.array([c.own_pace for c in counts])
+    return Laid(counts, *_followed(sides, reference, take, reference_grid, common, at, own_pace))
 
 
 def _followed(
-    sides: KnownSides, reference: Features, take: Features, reference_grid: Grid, common: CommonTime, at: Floats
-) -> tuple[View, Mirror, CommonTime, Floats, Floats]:
+    sides: KnownSides, reference: Features, take: Features, reference_grid: Grid, common: CommonTime, at: Floats,
+    own_pace: Bools,
+) -> tuple[View, Mirror, CommonTime, Floats, Floats]:  # fmt: skip
     """The view of how the counts (k,) were danced, what is told of the mirror, the common time, and by how many counts
     each was danced later than it says."""
 
@@ -72,11 +74,14 @@ def _followed(
         count_s = float(common.grid.count_length(at.mean()))
         shifted = [laid(common.grid.shifted(shift * count_s))[0] for shift in NEAR_SHIFTS if shift]
         telling = replace(min([view, *shifted], key=lambda v: v.unlikeness), take_grid=common.grid)
-    found = counts_off(telling, at)
+    found = counts_off(telling, at, own_pace)
     off = found.counts
     if not off.any():
         return view, mirrored, common, off, found.pace
     if common.method is not Method.SOUND:  # the first stretch then says where count 1 is
         begins = float(off[0] * common.grid.count_length(at[0]))
         common, off = replace(common, grid=common.grid.shifted(begins)), off - off[0]
-    return *laid(carried_on(common.grid, at, off)), common, off, found.pace
+    danced, made = carried_on(common.grid, at, off), excused(off, own_pace)
+    # where the pace is the dancer's own, the counts are when they dance them
+    common, off = replace(common, grid=carried_on(common.grid, at, made)), off - made
+    return *laid(danced), common, off, found.pace

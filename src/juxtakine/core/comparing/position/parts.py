@@ -265,7 +265,7 @@ _RANK = [PositionVerdict.HELD, PositionVerdict.NEAR, PositionVerdict.OFF]
 
 
 def _scored(count: SheetCount, part: Part) -> bool:
-    return count.scores[LAYER_OF[part]] in (Score.BOTH, Score.POSITION)
+    return count.scores[LAYER_OF[part]] in (Score.BOTH, Score.POSITION, Score.OWN_PACE)
 
 
 def _results(part: Part, m: PartErrors, se: Floats, meant: Floats) -> list[PartResult]:
