@@ -83,11 +83,11 @@ class View:
 
     def reference_channels(self, counts: Floats) -> Floats:
         """(k, D) what the take should show at these counts."""
-        return _between(self._reference_steps, self.reference_grid.seconds(counts) - self.reference.seconds[0])
+        return between(self._reference_steps, self.reference_grid.seconds(counts) - self.reference.seconds[0])
 
     def take_channels(self, seconds: Floats) -> Floats:
         """(..., D) what the take shows at these times of its own."""
-        return _between(self._take_steps, seconds - self.take.seconds[0])
+        return between(self._take_steps, seconds - self.take.seconds[0])
 
     @cached_property
     def shown(self) -> Bools:
@@ -103,17 +103,17 @@ class View:
 
     def reference_in_noise(self, counts: Floats) -> Singles:
         """(..., D) the reference's channels in units of the noise."""
-        return _between(self.in_noise[0], self.reference_grid.seconds(counts) - self.reference.seconds[0])
+        return between(self.in_noise[0], self.reference_grid.seconds(counts) - self.reference.seconds[0])
 
     def take_in_noise(self, seconds: Floats) -> Singles:
         """(..., D) the take's."""
-        return _between(self.in_noise[1], seconds - self.take.seconds[0])
+        return between(self.in_noise[1], seconds - self.take.seconds[0])
 
 
-def _between(steps: Steps, seconds: Floats) -> Steps:
+def between(steps: Steps, seconds: Floats) -> Steps:
     """(..., D) evenly spaced steps (n, D) at seconds from the first, by straight lines; NaN beyond both ends.
 
-    One gather for all lags of a window: this is where a comparison spends its time.
+    One gather for all lags of all moments: this is where a comparison spends its time.
     """
     place = seconds * RATE
     last = len(steps) - 1

@@ -16,7 +16,7 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 from scipy.sparse import csr_array
 
-from juxtakine.core.comparing.aligning.view import Singles, View
+from juxtakine.core.comparing.aligning.view import Singles, View, between
 from juxtakine.core.movement.cleaning import RATE
 from juxtakine.core.movement.tracks import Floats, Ints
 
@@ -99,8 +99,8 @@ def _path(found: Moves, shares: Sequence[Floats]) -> Iterator[Floats]:
 @dataclass(frozen=True)
 class _Laid:
     """The reference's channels (u, D) at moments, how much each of them tells there (u, D), the take's channels (n, D)
-    on its own steps, where the take's moments without a lag lie on these (u,), and how much of a moment stands for
-    itself (u,)."""
+    on its own steps, when the take's moments without a lag are, in seconds from its first step (u,), and how much of a
+    moment stands for itself (u,)."""
 
     reference: Singles
     telling: Singles
@@ -117,11 +117,12 @@ class _Laid:
         moved = gaussian_filter1d(np.nan_to_num(of_reference) ** 2, AROUND_COUNTS * count_s * RATE, axis=0)
         of_take = _moving(take, float(danced.count_length(at.mean())))
         tells = np.minimum(np.isfinite(of_reference).mean(0), np.isfinite(of_take).mean(0)) > LEAST_KNOWN
-        rows = (shown.seconds(at) - view.reference.seconds[0]) * RATE
+        seconds = shown.seconds(at) - view.reference.seconds[0]
         lasts = danced.count_length(at) / STEPS_PER_COUNT
         return cls(
-            _at(of_reference[:, tells], rows), _at((moved / (moved + RESTING))[:, tells], rows), of_take[:, tells],
-            (danced.seconds(at) - view.take.seconds[0]) * RATE,
+            between(of_reference[:, tells], seconds), between((moved / (moved + RESTING))[:, tells], seconds),
+            of_take[:, tells],
+            danced.seconds(at) - view.take.seconds[0],
             np.minimum(np.minimum(1.0, lasts / INDEPENDENT_S), most),
         )  # fmt: skip
 
@@ -132,7 +133,7 @@ class _Laid:
         return np.concatenate([self._costs(rows[first : first + TOGETHER], scale) for first in every])
 
     def _costs(self, some: Ints, scale: Singles) -> Floats:
-        away = _at(self.take, self.places[some, None] + LAGS_S * RATE)
+        away = between(self.take, self.places[some, None] + LAGS_S)
         away -= self.reference[some, None]
         away *= away
         away *= 1 / (FREEDOM * scale)
@@ -150,7 +151,7 @@ class _Laid:
 
     def left(self, path: Floats) -> Singles:
         """(D,) each channel's own scale, squared, of what is left along a path of lags (u,)."""
-        squared = (_at(self.take, self.places + path * RATE) - self.reference) ** 2
+        squared = (between(self.take, self.places + path) - self.reference) ** 2
         out = np.ones(squared.shape[1], np.float32)
         for k in range(len(out)):
             known = squared[np.isfinite(squared[:, k]), k]
@@ -172,18 +173,6 @@ def _moving(steps: Singles, count_s: float) -> Singles:
 
 def _slow(steps: Singles, over: float) -> Singles:
     return np.asarray(gaussian_filter1d(steps, over, axis=0, mode="nearest", truncate=2.5))
-
-
-def _at(steps: Singles, rows: Floats) -> Singles:
-    """(..., D) steps (n, D) at fractional rows, by straight lines; NaN beyond both ends."""
-    last = len(steps) - 1
-    low = np.clip(np.floor(rows), 0, max(0, last - 1)).astype(int)
-    values, after = steps.take(low, axis=0), steps.take(np.minimum(low + 1, last), axis=0)
-    after -= values
-    after *= (rows - low).astype(np.float32)[..., None]
-    values += after
-    values[(rows < 0) | (rows > last)] = np.nan
-    return values
 
 
 def _lags(costs: Sequence[Floats], shares: Sequence[Floats]) -> Moves:
