@@ -69,12 +69,13 @@ def main() -> None:
         of_one = partial(eased.of_seed, model=asked.model, library_pairs=asked.library)
         for scores in pool.map(of_one, range(first, first + 2 * asked.eased, 2)):
             total.add(scores)
+        films_of = partial(eased.of_films, model=asked.model, people_too=asked.people)
+        step = 2 * len(eased.FILMS)
+        for scores in pool.map(films_of, range(first, first + asked.eased // 2 * len(eased.FILMS), step)):
+            total.add(scores)
         of_one = partial(paces.of_seed, model=asked.model, library_pairs=asked.library)
         first = paces.TABLE if asked.part == "table" else paces.TUNING
         for scores in pool.map(of_one, range(first, first + asked.eased, 2)):
-            total.add(scores)
-        films_of = partial(eased.of_films, model=asked.model, people_too=asked.people)
-        for scores in pool.map(films_of, range(first, first + asked.eased // 4 * len(eased.FILMS), len(eased.FILMS))):
             total.add(scores)
         for scores in pool.map(common.of_seed, range(films, films + 2 * asked.sounds, 2)):
             total.add(scores)

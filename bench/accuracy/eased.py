@@ -142,7 +142,7 @@ def of_films(seed: int, model: str, people_too: bool) -> Scores:
         real = {f"{c}": people.tracked(c, model) for c in people.CAMERAS}
         real |= {how: people.changed(people.CAMERAS[0], how, model) for how in people.CHANGES}
         for n, track in enumerate(real.values(), 1):
-            scores.add(retimed(seed + n, "real films", track, people.SHEET, people.GRID))
+            scores.add(retimed(seed + 2 * n, "real films", track, people.SHEET, people.GRID))
     return scores
 
 

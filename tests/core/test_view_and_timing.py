@@ -11,6 +11,7 @@ from scipy.interpolate import PchipInterpolator
 from scipy.spatial.transform import Rotation
 
 from juxtakine.core.comparing.aligning.common_time import CommonTime
+from juxtakine.core.comparing.aligning.counts_off import excused
 from juxtakine.core.comparing.aligning.sides import mirror_images, unlikeness_by_count
 from juxtakine.core.comparing.aligning.view import View, build
 from juxtakine.core.comparing.compare import compare
@@ -18,8 +19,8 @@ from juxtakine.core.comparing.explaining.evidence import STRETCHES
 from juxtakine.core.comparing.explaining.transit import PARTS, passing
 from juxtakine.core.comparing.refused import AnotherDance
 from juxtakine.core.comparing.results import Comparison, FindingKind, Method, TimingVerdict, Unit, Untold
+from juxtakine.core.comparing.timing.activity import windows
 from juxtakine.core.comparing.timing.lags import lags
-from juxtakine.core.comparing.timing.stir import windows
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.core.counting.sheets import Mark, Phrase, Score, Sheet
 from juxtakine.core.movement.body import Part
@@ -331,3 +332,9 @@ def test_windows_lead_into_their_counts_and_wait_for_moves_that_go_on(
     for w, after in zip(made, [*counts[1:], counts[-1] + 1], strict=True):
         assert w.start < w.at < w.end <= w.at + 0.25 * min(1.0, after - w.at) + 1e-9
         assert w.at - w.start <= 0.9 * max(2.0, 0.4 / count_s) + 1e-9
+
+
+def test_what_was_off_before_a_stretch_at_ones_own_pace_stays_a_fault() -> None:
+    off = np.array([0.0, 2.0, 2.0, 2.5, 3.0, 3.0, 3.0, 0.0])
+    own_pace = np.array([0, 0, 0, 1, 1, 0, 0, 0], bool)
+    assert excused(off, own_pace).tolist() == [0, 0, 0, 0.5, 1, 1, 1, 1]

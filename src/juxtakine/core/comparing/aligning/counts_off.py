@@ -84,14 +84,12 @@ def counts_off(view: View, counts: Floats, own_pace: Bools) -> Off:
 
 def excused(off: Floats, own_pace: Bools) -> Floats:
     """(k,) of these shifts (k,) what the dancer's own pace makes: in such a stretch, and from its end on by as much as
-    they then are later than they were before it."""
-    out, made = np.zeros(len(off)), 0.0
+    they then are later than they were before it. What they were off before stays a fault."""
+    out, fault = np.zeros(len(off)), 0.0
     for i in range(len(off)):
-        if own_pace[i]:
-            made = out[i] = off[i]
-        else:
-            made = float(off[i]) if i and own_pace[i - 1] else made
-            out[i] = made
+        ends = i > 0 and own_pace[i - 1]
+        out[i] = off[i] - fault if own_pace[i] or ends else out[i - 1] if i else 0.0
+        fault = fault if own_pace[i] else float(off[i] - out[i])
     return out
 
 

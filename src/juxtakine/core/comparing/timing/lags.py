@@ -9,8 +9,8 @@ import numpy as np
 
 from juxtakine.core.comparing.aligning.view import View
 from juxtakine.core.comparing.results import Untold
+from juxtakine.core.comparing.timing.activity import LONGEST, activity
 from juxtakine.core.comparing.timing.moves import LAGS_S, Moves, moves
-from juxtakine.core.comparing.timing.stir import LONGEST, stir
 from juxtakine.core.movement.tracks import Bools, Floats, Ints
 
 MOVING = 9.0
@@ -53,14 +53,14 @@ def lags(view: View, at: Floats, goes_on: Bools, holds: Bools) -> Lags:
         start[arrives[0]] = np.nan
         _on_the_way(at, goes_on, arrives, begins, (own, se, start))
     around = np.interp(at, at[arrives], own[arrives]) if len(arrives) else np.zeros(len(at))
-    stirs = stir(view, at, goes_on, around)
-    moving, seen = stirs.reference >= MOVING, stirs.seen >= SEEN
+    around_counts = activity(view, at, goes_on, around)
+    moving, seen = around_counts.reference >= MOVING, around_counts.seen >= SEEN
     why = tuple(map(_why, seen, moving, own, se))
     told = np.array([w is None for w in why])
     own, se, start, start_se = (np.where(told, a, np.nan) for a in (own, se, start, start_se))
     known = start_se <= LARGEST_SE_S
     start, start_se = (np.where(known, a, np.nan) for a in (start, start_se))
-    return Lags(own, se, start, start_se, why, moving, stirs.reference, stirs.take)
+    return Lags(own, se, start, start_se, why, moving, around_counts.reference, around_counts.take)
 
 
 def _of_moves(view: View, at: Floats, goes_on: Bools, arrives: Ints) -> tuple[Moves, Floats]:

@@ -1,4 +1,4 @@
-"""Stir: how much both dancers move around each count, in units of the take's own noise, and how much is seen."""
+"""Activity: how much both dancers move around each count, in units of the take's own noise, and how much is seen."""
 
 from dataclasses import dataclass
 
@@ -38,7 +38,7 @@ class Window:
 
 
 @dataclass(frozen=True)
-class Stir:
+class Activity:
     """Per count (k,): how much the reference moves, how much the take does at least near its lag, and the share of what
     both show now and then that is seen."""
 
@@ -61,7 +61,7 @@ def windows(counts: Floats, goes_on: Bools, count_s: float) -> list[Window]:
     return [Window(c, c - 0.9 * b, c + 0.25 * min(a, 1.0)) for c, b, a in zip(counts, before, after, strict=True)]
 
 
-def stir(view: View, counts: Floats, goes_on: Bools, lags_s: Floats) -> Stir:
+def activity(view: View, counts: Floats, goes_on: Bools, lags_s: Floats) -> Activity:
     """At the counts (k,), through some of which a move goes on (k,), the take looked at around these lags (k,)."""
     every = windows(counts, goes_on, float(view.take_grid.count_length(counts.mean())))
     steps = np.array([max(6, round((w.end - w.start) * STEPS_PER_COUNT)) for w in every])
@@ -70,7 +70,7 @@ def stir(view: View, counts: Floats, goes_on: Bools, lags_s: Floats) -> Stir:
         same = np.flatnonzero(steps == k)
         for some in np.split(same, range(TOGETHER, len(same), TOGETHER)):
             out[:, some] = _laid(view, [every[i] for i in some], int(k), lags_s[some])
-    return Stir(*out)
+    return Activity(*out)
 
 
 def _laid(view: View, windows: list[Window], steps: int, lags_s: Floats) -> Floats:
