@@ -27,8 +27,11 @@ which two others come at once."""
 
 @dataclass(frozen=True)
 class Right:
-    """Of one person of one clip: looks rightly followed, falsely, and in which the person can be seen; the longest that
-    somebody else was vouched for; questions that were asked, and how many at most after one meeting."""
+    """Of one person of one clip, clicked early or late in it.
+
+    Looks rightly followed, falsely, and in which the person can be seen; the longest that somebody else was vouched
+    for; questions that were asked, and how many at most after one meeting.
+    """
 
     kind: str
     right: int
@@ -51,31 +54,30 @@ def followed(seed: int) -> list[Right]:
     seen = load_sightings(kept)
     rows = np.minimum(np.rint(seen.seconds * made.camera.fps).astype(int), joints.shape[1] - 1)
     true = joints[:, rows][:, :, TRUNK].mean(2) / SIZE[1]
-    return [_of_one(made.kind, seen, true, k) for k in range(len(true))]
+    return [_of_one(made.kind, seen, true, k, late) for k in range(len(true)) for late in (False, True)]
 
 
-def _of_one(kind: str, seen: Sightings, true: Floats, one: int) -> Right:
+def _of_one(kind: str, seen: Sightings, true: Floats, one: int, late: bool) -> Right:
     """`true` (people, n, 2) trunks in heights of the picture."""
     away = np.linalg.norm(seen.places[None] - true[:, :, None], axis=3) / seen.sizes  # (people, n, sightings)
     of = np.where(np.isfinite(away), away, np.inf)
     nearest = of.argmin(0)
     visible = ((nearest == one) & (of[one] < BESIDE)).any(1)
-    start = int(np.flatnonzero(visible)[2])
+    start = int(np.flatnonzero(visible)[-3 if late else 2])
     clicks = [Click(*map(float, true[one, start]), float(seen.seconds[start]))]
-    denied: list[float] = []
+    denied: list[tuple[float, bool]] = []
     asked_at: list[float] = []
     while True:
         told = follow(seen, clicks)
-        asked = [q for q in told.questions if q.seconds not in denied]
+        asked = [q for q in told.questions if (q.seconds, q.before) not in denied]
         if not asked:
             break
         asked_at.append(asked[0].seconds)
-        t = int(np.abs(seen.seconds - asked[0].seconds).argmin())
-        apart = [float(np.linalg.norm(np.array(p) - true[one, t])) for p in asked[0].places]
+        apart = [_away(c, true[one, int(np.abs(seen.seconds - c.seconds).argmin())]) for c in asked[0].clicks]
         if min(apart) > 0.12 or len(asked_at) > MOST_QUESTIONS:
-            denied.append(asked[0].seconds)  # the one is none of those
+            denied.append((asked[0].seconds, asked[0].before))  # the one is none of those
         else:
-            clicks.append(Click(*asked[0].places[int(np.argmin(apart))], asked[0].seconds))
+            clicks.append(asked[0].clicks[int(np.argmin(apart))])
     at = np.flatnonzero(told.who >= 0)
     fits = np.array([nearest[t, told.who[t]] == one or of[one, t, told.who[t]] < BESIDE for t in at], bool)
     longest = run = 0
@@ -88,6 +90,10 @@ def _of_one(kind: str, seen: Sightings, true: Floats, one: int) -> Right:
     return Right(
         kind, right, int((~fits).sum()), int(visible.sum()), longest * EVERY_S, len(asked_at), a_meeting
     )  # fmt: skip
+
+
+def _away(click: Click, trunk: Floats) -> float:
+    return float(np.linalg.norm([click.x - trunk[0], click.y - trunk[1]]))
 
 
 def _meetings(true: Floats, one: int, size: float) -> Numbers:

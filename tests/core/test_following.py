@@ -99,10 +99,28 @@ def test_of_two_alike_who_meet_nobody_is_followed_until_one_click_settles_it() -
     assert len(told.questions) == 1
     asked = told.questions[0]
     assert checked(seen, one, told) < 0.5
-    assert {round(x, 1) for x, _ in asked.places} == {0.5, 1.2}
+    assert not asked.before
+    assert {round(c.x, 1) for c in asked.clicks} == {0.5, 1.2}
     mended = follow(seen, [click(one), click(one, asked.seconds)])
     assert mended.questions == ()
     assert checked(seen, one, mended) > 0.85
+
+
+def test_of_two_alike_who_were_clicked_after_they_met_it_is_asked_who_it_was_before() -> None:
+    one, other = Person(RED, *LEFT), Person(RED, *RIGHT, hidden=(2.6, 3.0))
+    seen = sighted([one, other])
+    told = follow(seen, [click(one, 7.0)])
+    (asked,) = told.questions
+    assert asked.before
+    assert checked(seen, one, told) < 0.7
+    for right in asked.clicks:
+        if abs(right.x - one.x(right.seconds)) < 0.05:
+            mended = follow(seen, [click(one, 7.0), right])
+            assert mended.questions == ()
+            assert checked(seen, one, mended) > 0.85
+            break
+    else:
+        pytest.fail("the one is not among those asked about")
 
 
 def test_among_three_alike_who_dance_close_together_each_is_followed_once_both_ends_are_known() -> None:

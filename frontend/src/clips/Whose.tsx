@@ -24,8 +24,8 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
   useKeys({ f: pick });
   const { followed } = clip;
   // nobody of those shown: it stays open there, and the next meeting is asked about
-  const [denied, setDenied] = useState<readonly number[]>([]);
-  const question = followed?.questions.find((q) => !denied.includes(q.at_s));
+  const [denied, setDenied] = useState<readonly string[]>([]);
+  const question = followed?.questions.find((q) => !denied.includes(named(q)));
   return (
     <section aria-label="who is followed" className="flex flex-col gap-2 border-t border-hair pt-2.5">
       <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
@@ -88,8 +88,8 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
         <Asked
           clip={clip}
           question={question}
-          onSay={(place) => follow.mutate({ clip: clip.id, click: { ...place, at_s: question.at_s } })}
-          onNone={() => setDenied([...denied, question.at_s])}
+          onSay={(one) => follow.mutate({ clip: clip.id, click: one })}
+          onNone={() => setDenied([...denied, named(question)])}
         />
       )}
       {follow.error && <Trouble>{follow.error.message}</Trouble>}
@@ -97,6 +97,7 @@ export function Whose({ clip, player, picking, onPicking, follow }: Props) {
   );
 }
 
+const named = (question: QuestionView) => `${question.at_s} ${question.before}`;
 const MOST = 3;
 const NUMBERS: Record<number, string> = { 2: 'two', 3: 'three', 4: 'four', 5: 'five', 6: 'six' };
 /** Pixels of a picture that asks. */
@@ -106,40 +107,46 @@ const WIDE = 96;
 type AskedProps = {
   clip: ClipView;
   question: QuestionView;
-  onSay: (place: { x: number; y: number }) => void;
+  onSay: (one: FollowClick) => void;
   onNone: () => void;
 };
 
-/** Two met, and their looks do not tell who came out as whom: this one or that one? */
+/** Two met, and their looks do not tell who came out of it as whom: this one or that one? */
 function Asked({ clip, question, onSay, onNone }: AskedProps) {
   const shown = (TALL * clip.width) / clip.height;
-  const alone = question.places.length === 1;
+  const { people, before } = question;
+  const alone = people.length === 1;
+  const which = before ? 'Which one was yours before?' : 'Which one goes on?';
   return (
     <div>
       <p>
         <b>
           At {time(question.at_s, 1)}{' '}
-          {alone ? 'somebody is there again.' : `${NUMBERS[question.places.length]} were near each other.`}
+          {alone
+            ? before
+              ? 'somebody was lost.'
+              : 'somebody is there again.'
+            : `${NUMBERS[people.length]} were near each other.`}
         </b>{' '}
-        {alone ? 'Is this the one?' : 'Which one goes on?'}
+        {alone ? 'Is this the one?' : which}
       </p>
       <div className="flex flex-wrap gap-3 pt-1.5">
-        {question.places.map((place, i) => (
+        {people.map((one, i) => (
           <button
-            key={`${place.x} ${place.y}`}
+            key={`${one.x} ${one.y}`}
             type="button"
             className="group cursor-pointer text-left"
-            onClick={() => onSay(place)}
+            onClick={() => onSay(one)}
           >
             <span
               className="relative block overflow-hidden rounded-[2px] border-2 border-hair group-hover:border-ink"
               style={{ width: WIDE, height: TALL }}
             >
               <img
-                src={`/api/clips/${clip.id}/picture?at=${question.at_s.toFixed(3)}&tall=${2 * TALL}`}
+                src={`/api/clips/${clip.id}/picture?at=${one.at_s.toFixed(3)}&tall=${2 * TALL}`}
                 alt=""
                 className="absolute top-0 h-full max-w-none"
-                style={{ width: shown, left: WIDE / 2 - place.x * shown }}
+                style={{ width: shown, left: WIDE / 2 - one.x * shown }}
               />
             </span>
             <span className="act">{alone ? 'yes, this one' : i ? 'that one' : 'this one'}</span>

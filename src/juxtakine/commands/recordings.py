@@ -167,8 +167,9 @@ def _tracked(clip: Path, model: str, follow: "list[Click]", stretch: tuple[float
             where = f"{x / aspect:.2f},{y:.2f}@{seconds[first]:.1f}"
             print(f"Several are in shot: as with --follow {where}, the most prominent is followed.", file=sys.stderr)
         for question in followed.questions:
-            places = " or ".join(f"{x / aspect:.2f},{y:.2f}" for x, y in question.places)
-            print(f"Nobody is followed from {question.seconds:.1f} s on: which one is it, {places}?", file=sys.stderr)
+            ones = " or ".join(f"{c.x / aspect:.2f},{c.y:.2f}@{c.seconds:.1f}" for c in question.clicks)
+            when = f"before {question.seconds:.1f} s" if question.before else f"from {question.seconds:.1f} s on"
+            print(f"Nobody is followed {when}: which one is it, --follow {ones}?", file=sys.stderr)
     return made
 
 

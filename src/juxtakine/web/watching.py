@@ -93,7 +93,11 @@ def followed(found: Clip) -> s.FollowedView | None:
     lost = [s.Span(from_s=float(a) - found.start_s, to_s=float(b) - found.start_s) for a, b in followed.lost(seconds)]
     aspect = found.width / found.height
     asked = [
-        s.QuestionView(at_s=q.seconds - found.start_s, places=[s.PlaceView(x=x / aspect, y=y) for x, y in q.places])
+        s.QuestionView(
+            at_s=q.seconds - found.start_s,
+            before=q.before,
+            people=[s.SightedView(x=c.x / aspect, y=c.y, at_s=c.seconds - found.start_s) for c in q.clicks],
+        )
         for q in followed.questions
     ]
     share = float((followed.who >= 0).mean())

@@ -46,8 +46,7 @@ def follow(seen: Sightings, clicks: Sequence[Click]) -> Followed:
     pinned = [_clicked(seen, stretches, c) for c in clicks]
     links, meetings = _links(seen, stretches)
     mine = _joined(pinned, links, stretches)
-    # answered also by a click that a later one took back
-    return _followed(seen, stretches, mine, [m for m in meetings if not m.begun & set(pinned)])
+    return _followed(seen, stretches, mine, meetings, set(pinned))
 
 
 def follow_most_prominent(seen: Sightings, aspect: float) -> Followed | None:
@@ -60,18 +59,24 @@ def follow_most_prominent(seen: Sightings, aspect: float) -> Followed | None:
     large = [prominence(seen, s, aspect) for s in stretches]
     bodies = (_joined([k], links, stretches) for k in range(len(stretches)))
     mine = max(bodies, key=lambda body: sum(large[k] for k in body))
-    found = _followed(seen, stretches, mine, meetings)
+    found = _followed(seen, stretches, mine, meetings, set())
     somebody = np.isfinite(seen.places[..., 0]).any(1)
     return found if (found.who[somebody] >= 0).mean() > MOSTLY else None
 
 
-def _followed(seen: Sightings, stretches: list[Alone], mine: set[int], meetings: "list[_Meeting]") -> Followed:
-    """The one of these stretches, wherever they are seen, and after which meetings that stays open."""
+def _followed(
+    seen: Sightings, stretches: list[Alone], mine: set[int], meetings: "list[_Meeting]", pinned: set[int]
+) -> Followed:
+    """The one of these stretches, wherever they are seen, and after and before which meetings that stays open."""
     who = np.full(len(seen.seconds), -1)
     for k in mine:
         who[stretches[k].at] = stretches[k].who
     fill_in(seen, stretches, sorted(mine, key=lambda k: stretches[k].first), who)
-    return Followed(who, tuple(m.question for m in meetings if m.ended & mine and not m.begun & mine))
+    # answered also by a click that a later one took back
+    settled = mine | pinned
+    after = (_question(seen, stretches, m.begun, False) for m in meetings if m.ended & mine and not m.begun & settled)
+    before = (_question(seen, stretches, m.ended, True) for m in meetings if m.begun & mine and not m.ended & settled)
+    return Followed(who, tuple(sorted((*after, *before), key=lambda q: q.seconds)))
 
 
 def _stretches(seen: Sightings) -> list[Alone]:
@@ -148,11 +153,10 @@ Links = set[tuple[int, int]]
 
 @dataclass(frozen=True)
 class _Meeting:
-    """One that stays open: the stretches that ended in it and that began after it, and what to ask."""
+    """One that stays open: the stretches that ended in it and that began after it."""
 
     ended: set[int]
     begun: set[int]
-    question: Question
 
 
 def _links(seen: Sightings, stretches: list[Alone]) -> tuple[Links, list[_Meeting]]:
@@ -175,15 +179,22 @@ def _links(seen: Sightings, stretches: list[Alone]) -> tuple[Links, list[_Meetin
             links.update(best)
             taken.update(before for before, _ in best)
         else:
-            meetings.append(_Meeting(ended, set(begun), _question(seen, [stretches[k] for k in begun])))
+            meetings.append(_Meeting(ended, set(begun)))
     return links, meetings
 
 
-def _question(seen: Sightings, begun: list[Alone]) -> Question:
-    """At the first moment at which all of them stand apart."""
-    t = max(s.first for s in begun)
-    who = [s.who[int(np.abs(np.array(s.at) - t).argmin())] for s in begun]
-    return Question(float(seen.seconds[t]), tuple((float(x), float(y)) for x, y in seen.places[t, who]))
+def _question(seen: Sightings, stretches: list[Alone], which: set[int], before: bool) -> Question:
+    """At the first moment at which all of them stand apart, or, before the meeting, at the last one."""
+    bodies = [stretches[k] for k in sorted(which)]
+    t = min(s.last for s in bodies) if before else max(s.first for s in bodies)
+    return Question(float(seen.seconds[t]), before, tuple(_click(seen, s, t) for s in bodies))
+
+
+def _click(seen: Sightings, s: Alone, t: int) -> Click:
+    """On a body at a look, or at the nearest one at which it stands alone."""
+    i = int(np.abs(np.array(s.at) - t).argmin())
+    x, y = seen.places[s.at[i], s.who[i]]
+    return Click(float(x), float(y), float(seen.seconds[s.at[i]]))
 
 
 def _assigned(looks: list[Colours], before: list[int], after: list[int]) -> tuple[list[tuple[int, int]], float]:

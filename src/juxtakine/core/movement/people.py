@@ -62,10 +62,14 @@ class Click:
 
 @dataclass(frozen=True)
 class Question:
-    """After a meeting that nothing settles: the moment, and the places of those who may be the one."""
+    """At a meeting that nothing settles: the moment, and a click on each of those who may be the one.
+
+    They come out of the meeting or, `before` it, go into it.
+    """
 
     seconds: float
-    places: tuple[tuple[float, float], ...]
+    before: bool
+    clicks: tuple[Click, ...]
 
 
 @dataclass(frozen=True)

@@ -49,11 +49,20 @@ class PlaceView(Shape):
     y: float = Field(ge=-1, le=2)
 
 
+class SightedView(Shape):
+    """Somebody at a moment, in the picture as shares of its width and height."""
+
+    x: float
+    y: float
+    at_s: float
+
+
 class QuestionView(Shape):
-    """After a meeting: which of these goes on as the one who is followed?"""
+    """At a meeting: which of these goes on as the one who is followed, or, `before` it, was the one?"""
 
     at_s: float
-    places: list[PlaceView]
+    before: bool
+    people: list[SightedView]
 
 
 class FeetLine(Shape):
