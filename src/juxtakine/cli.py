@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from juxtakine.commands import recordings, servers, sheets
-from juxtakine.commands.said import FOLLOW, REFUSED, CommandRefused, port, seconds
+from juxtakine.commands.said import FOLLOW, REFUSED, CommandRefused, counts, port, seconds
 from juxtakine.settings import SettingsError, settings
 
 USAGE, INTERRUPTED = 2, 130
@@ -67,7 +67,15 @@ def _parser() -> argparse.ArgumentParser:
     checks = about.add_parser("check", help="what disagrees in it; exit status 1 where anything does")
     checks.add_argument("sheet", type=Path)
     checks.add_argument("--grid", type=Path, help="where its counts lie: for what depends on the tempo")
+    checks.add_argument("--clip", type=Path, help="the instructor's clip or its TRACK, to hold the sheet against")
+    checks.add_argument("--json", action="store_true", help="as JSON, in the form of docs/formats.md")
     checks.set_defaults(run=sheets.check)
+    propose = about.add_parser("propose", help="rows, holds, &s, turns and cues read off the instructor's movement")
+    propose.add_argument("clip", type=Path, help="a clip, or its TRACK file (.npz)")
+    propose.add_argument("--grid", type=Path, required=True, help="where the counts lie in it")
+    propose.add_argument("--counts", type=counts, help="how many from the first on; else as far as the dance goes")
+    propose.add_argument("-o", dest="out", type=Path, required=True, help="the SHEET file to write (.json)")
+    propose.set_defaults(run=sheets.propose)
     expanded = about.add_parser("expand", help="the one continuous count line, with facing and weight")
     expanded.add_argument("sheet", type=Path)
     expanded.add_argument("--json", action="store_true", help="as JSON, in the form of docs/formats.md")

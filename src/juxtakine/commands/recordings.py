@@ -105,7 +105,7 @@ def compare(arguments: argparse.Namespace) -> int:
         clips = arguments.reference, arguments.take
         model = arguments.model or next(filter(None, map(_model_of, clips)), settings().model)
         followed = arguments.follow_reference, arguments.follow_take
-        reference, take = (_recording(p, model, f) for p, f in zip(clips, followed, strict=True))
+        reference, take = (recording(p, model, f) for p, f in zip(clips, followed, strict=True))
         said = Said(take_grid, Align(arguments.align), KnownSides(*MIRRORS[arguments.mirror]), enters=form.enters)
         result = compared(reference, take, sheet, grid, said)
     except (CompareError, FormError, GridError, LineError, SheetError) as error:
@@ -128,7 +128,7 @@ def _model_of(path: Path) -> str | None:
     return made if settings().task_file(made).exists() else None
 
 
-def _recording(path: Path, model: str, follow: "list[Click]"):  # type: ignore[no-untyped-def]  # its module loads too much for `--help`
+def recording(path: Path, model: str, follow: "list[Click]"):  # type: ignore[no-untyped-def]  # its module loads too much for `--help`
     from juxtakine.core.movement.following import NobodyThere
     from juxtakine.media.clips import ClipError, probe
     from juxtakine.media.sound import read_sound
@@ -189,3 +189,10 @@ def _task_file(model: str) -> Path:
 def _say_progress(done: int, total: int) -> None:
     if sys.stderr.isatty():
         print(f"\r{done} of {total} frames", end="\n" if done == total else "", file=sys.stderr, flush=True)
+
+
+def of_instructor(path: Path):  # type: ignore[no-untyped-def]  # as above
+    """A clip's movement, or its TRACK's."""
+    from juxtakine.pipeline.proposing import Instructor
+
+    return Instructor(recording(path, _model_of(path) or settings().model, []).track)

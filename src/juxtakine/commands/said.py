@@ -4,7 +4,7 @@ import argparse
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from juxtakine.core.limits import FARTHEST_S
+from juxtakine.core.limits import FARTHEST_S, MOST_COUNTS
 
 if TYPE_CHECKING:
     from juxtakine.core.movement.people import Click
@@ -41,6 +41,12 @@ def seconds(said: str) -> float:
     if not abs(value) <= FARTHEST_S:
         raise argparse.ArgumentTypeError(f"{said!r} is no number of seconds")
     return value
+
+
+def counts(said: str) -> int:
+    if not said.isdigit() or not 1 <= int(said) <= MOST_COUNTS:
+        raise argparse.ArgumentTypeError(f"{said!r} is no number of counts: they go from 1 to {MOST_COUNTS}")
+    return int(said)
 
 
 def port(said: str) -> int:

@@ -1,15 +1,17 @@
-"""Commands on sheets: what disagrees in one, and what it is as it is danced."""
+"""Commands on sheets: what disagrees in one, what it is as it is danced, and one read off a clip."""
 
 import argparse
 
-from juxtakine.commands.said import CommandRefused, existing
+from juxtakine.commands.recordings import of_instructor
+from juxtakine.commands.said import NOBODY, CommandRefused, existing, writable
 
 
 def check(arguments: argparse.Namespace) -> int:
     from juxtakine.core.counting.checks import MusicEights, checked
     from juxtakine.core.counting.grids import GridError
-    from juxtakine.core.counting.structure import problems
+    from juxtakine.core.counting.structure import problems, unfolded
     from juxtakine.pipeline.forms import FormError, read_form
+    from juxtakine.pipeline.proposing import CheckForm, Disagreement, held_against
     from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 
     try:
@@ -17,14 +19,42 @@ def check(arguments: argparse.Namespace) -> int:
         grid = arguments.grid and read_form(GridForm, existing(arguments.grid)).value()
     except (FormError, GridError) as error:
         raise CommandRefused(str(error)) from error
-    wrong = [str(p) for p in problems(written)]
-    music = MusicEights(60 / float(grid.count_length(0))) if grid else MusicEights()
-    for finding in () if wrong else checked(written, music):
-        place = f"phrase {finding.row}{f', {finding.label}' if finding.label else ''}: " if finding.row else ""
-        wrong.append(place + finding.text)
-    for sentence in wrong:
-        print(sentence)
-    return 1 if wrong else 0
+    if arguments.clip and not grid:
+        raise CommandRefused("Say where the counts lie in the clip: --grid GRID.json.")
+    found = [Disagreement.of_sheet("problem", p.phrase, p.reason) for p in problems(written)]
+    if not found:
+        music = MusicEights(60 / float(grid.count_length(0))) if grid else MusicEights()
+        found = [Disagreement.of_sheet(f.about, f.row, f.text, f.label) for f in checked(written, music)]
+        if arguments.clip:
+            found += held_against(of_instructor(arguments.clip), unfolded(written), grid)
+    if arguments.json:
+        print(CheckForm(findings=found).model_dump_json(indent=1))
+    else:
+        for finding in found:
+            print(finding)
+    return 1 if found else 0
+
+
+def propose(arguments: argparse.Namespace) -> int:
+    from juxtakine.core.counting.grids import GridError
+    from juxtakine.pipeline.forms import FormError, read_form
+    from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
+
+    out = writable(arguments.out)
+    try:
+        grid = read_form(GridForm, existing(arguments.grid)).value()
+    except (FormError, GridError) as error:
+        raise CommandRefused(str(error)) from error
+    instructor = of_instructor(arguments.clip)
+    lengths = instructor.lengths(grid, (), arguments.counts)
+    if not lengths:
+        raise CommandRefused("The clip ends before count 1.")
+    found = instructor.proposed(grid, lengths)
+    shown = len(lengths) if arguments.counts else found.danced
+    if not shown:
+        raise CommandRefused("Nobody is seen to move on the counts.", NOBODY)
+    out.write_text(SheetForm.of(found.sheet(shown)).model_dump_json(indent=1) + "\n")
+    return 0
 
 
 def expand(arguments: argparse.Namespace) -> int:
