@@ -80,6 +80,14 @@ export const useFeet = (id: number, measured: boolean) =>
     enabled: measured,
   });
 
+/** What is read off the instructor’s clip for the sheet. */
+export const useProposal = (id: number) =>
+  useQuery({
+    queryKey: ['proposal', id],
+    queryFn: () => value(server.GET('/api/routines/{routine_id}/proposal', routine(id))),
+    placeholderData: (before) => before,
+  });
+
 const reading = (phrase: PhraseForm) =>
   queryOptions({
     queryKey: ['line', phrase],
@@ -175,7 +183,15 @@ function known(queries: QueryClient, id: number): Progress | undefined {
 }
 
 function refresh(queries: QueryClient, id: number) {
-  const stale = [['progress', id], ['routine', id], ['result'], ['home'], ['shown', id], ['feet']];
+  const stale = [
+    ['progress', id],
+    ['routine', id],
+    ['result'],
+    ['home'],
+    ['shown', id],
+    ['proposal', id],
+    ['feet'],
+  ];
   return Promise.all(stale.map((queryKey) => queries.invalidateQueries({ queryKey })));
 }
 
@@ -186,7 +202,7 @@ export function useEdits(id: number) {
     // what was asked before this edit would bring the sheet back as it was
     await queries.cancelQueries({ queryKey: ['routine', id] });
     queries.setQueryData(['routine', id], now);
-    for (const queryKey of [['progress', id], ['result'], ['home'], ['shown', id]])
+    for (const queryKey of [['progress', id], ['result'], ['home'], ['shown', id], ['proposal', id]])
       queries.invalidateQueries({ queryKey });
   };
   const at = routine(id);
@@ -246,6 +262,13 @@ export function useEdits(id: number) {
     scope: { id: `sheet ${id}` },
     onSuccess,
   });
+  /** Rows as they are proposed; none for all of them. */
+  const propose = useMutation<RoutineView, Refusal, readonly number[]>({
+    mutationFn: (rows) =>
+      value(server.POST('/api/routines/{routine_id}/proposal', { ...at, body: { rows: [...rows] } })),
+    scope: { id: `sheet ${id}` },
+    onSuccess,
+  });
   const piece = useMutation<RoutineView, Refusal, { row: number; piece: PieceSaid | null }>({
     mutationFn: ({ row, piece: body }) => {
       const params = { path: { routine_id: id, row } };
@@ -261,7 +284,7 @@ export function useEdits(id: number) {
   });
   /** The sheet as the server last told it: what a component holds may be a drawing older. */
   const kept = () => queries.getQueryData<RoutineView>(['routine', id])?.sheet;
-  return { kept, sheet, grid, anchor, beats, taps, renumber, paste, takeIn, step, piece, assemble };
+  return { kept, sheet, grid, anchor, beats, taps, renumber, paste, takeIn, step, propose, piece, assemble };
 }
 
 /** What can be done with a clip. */

@@ -2,15 +2,24 @@
 import { Link } from 'react-router';
 import type { RoutineView } from '../api/schema';
 import { many } from '../ui/format';
+import type { Proposed } from './proposed';
 
 export function WhatNext({
   routine,
   typing,
+  proposed,
 }: {
   routine: RoutineView;
   typing: { reading?: { problem: unknown } | undefined };
+  proposed: Proposed;
 }) {
   if (typing.reading?.problem) return <b>This row can’t be read yet.</b>;
+  if (!routine.rows.length && proposed.fresh.length)
+    return (
+      <>
+        <b>Read off the clip: {many(proposed.fresh.length, 'row')}.</b> Look them through, take what is right.
+      </>
+    );
   if (!routine.rows.length)
     return (
       <>

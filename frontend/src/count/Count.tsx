@@ -1,6 +1,6 @@
 /** Count: the sheet typed and checked, what is done on each count, and the counts laid over the instructor's clip. */
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { useEdits } from '../api/queries';
+import { useEdits, useProposal } from '../api/queries';
 import type { PhraseForm, RoutineView } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import { usePlayer, usePlayKeys } from '../clips/usePlayer';
@@ -15,16 +15,19 @@ import { Page, type Tab } from '../ui/Page';
 import { Trouble } from '../ui/Said';
 import { BeatPanel } from './BeatPanel';
 import { Findings, Order, WhatNext } from './Checked';
+import { ClipPanel } from './ClipPanel';
 import { CountPanel } from './CountPanel';
 import { added, EIGHT, eightAfter, markedThere, moved, removed } from './edits';
 import { type Face, writtenLayer } from './layer';
 import { OrderPanel } from './OrderPanel';
 import { OutPanel } from './OutPanel';
 import { Panel, SUBJECTS, type Subject } from './Panel';
+import { proposedFrom, withFresh } from './proposed';
 import { Reference } from './Reference';
 import { RowEditor } from './RowEditor';
 import { RowPanel } from './RowPanel';
 import { useSchool } from './schools';
+import { Taking } from './Taking';
 import { useSaving, useTyping, withDraft } from './typing';
 import { useGrid } from './useGrid';
 
@@ -39,8 +42,17 @@ export function Count({ routine, tabs }: Props) {
   const [school, setSchool] = useSchool();
   const open = chosen ? routine.rows[chosen.phrase - 1] : undefined;
   const typing = useTyping(routine, open, edits);
-  const rows = useMemo(() => withDraft(routine.rows, open, typing.cells), [routine.rows, open, typing.cells]);
-  const line = useMemo(() => routine.grid?.counts_s.map((seconds, at) => ({ at, seconds })), [routine.grid]);
+  const proposal = useProposal(routine.id).data;
+  const proposed = useMemo(() => proposedFrom(proposal), [proposal]);
+  const against = proposal?.against ?? [];
+  const rows = useMemo(
+    () => withFresh(withDraft(routine.rows, open, typing.cells), proposed),
+    [routine.rows, open, typing.cells, proposed],
+  );
+  const line = useMemo(() => {
+    const [own, read] = [routine.grid?.counts_s, proposal?.counts_s ?? []];
+    return own && (read.length > own.length ? read : own).map((seconds, at) => ({ at, seconds }));
+  }, [routine.grid, proposal]);
   const now = useSounding(player, rows, line);
   const place = find(rows, chosen);
   const at = place?.cell.at;
@@ -73,6 +85,8 @@ export function Count({ routine, tabs }: Props) {
   const free = () =>
     place ? save((s) => markedThere(s, place.row, place.cell, freed(place.cell.free))) : false;
   const { first, moveFirst, posts, onPlace } = useGrid(routine, edits, open);
+  const take = (numbers: readonly number[]) => edits.propose.mutate(numbers);
+  const takeAll = () => proposed.open.length > 0 && take([]);
   useSheetKeys(rows, chosen, setChosen);
   usePlayKeys(player, fps);
   useKeys({
@@ -85,6 +99,11 @@ export function Count({ routine, tabs }: Props) {
     },
     f: free,
     l: () => (open ? setFace(face === 'line' ? 'layers' : 'line') : false),
+    y: () => {
+      const here = chosen && proposed.of(chosen.phrase);
+      return here ? here.takes && take([here.row.number]) : takeAll();
+    },
+    'Shift+y': () => takeAll(),
     s: () => setSubject(SUBJECTS[(SUBJECTS.indexOf(subject) + 1) % SUBJECTS.length] ?? 'beat'),
   });
   const editor = open && typing.draft && (
@@ -117,7 +136,9 @@ export function Count({ routine, tabs }: Props) {
   );
   const layer = writtenLayer({
     school,
-    findings: routine.findings,
+    findings: [...routine.findings, ...against],
+    proposed,
+    taking: (read) => <Taking read={read} busy={edits.propose.isPending} onTake={take} />,
     editor: open?.again ? (
       <Again
         row={open.again}
@@ -142,6 +163,16 @@ export function Count({ routine, tabs }: Props) {
             onFirst={moveFirst}
           />
         ),
+        clip: (
+          <ClipPanel
+            {...{ proposed, against }}
+            row={chosen?.phrase}
+            busy={edits.propose.isPending}
+            onTake={take}
+            onChoose={setChosen}
+            onMend={(sheet) => edits.sheet.mutate(sheet)}
+          />
+        ),
         count: <CountPanel place={place} sheet={routine.sheet} save={save} busy={edits.sheet.isPending} />,
         row: <RowPanel {...{ routine, school, save }} row={open} onSchool={setSchool} />,
         order: <OrderPanel {...{ routine, edits, save }} />,
@@ -151,19 +182,24 @@ export function Count({ routine, tabs }: Props) {
   );
   // on a phone the sheet comes before all that can be said of it
   const { phone } = useForm(rows);
-  const failed = edits.renumber.error ?? (open || subject === 'order' ? null : edits.sheet.error);
+  const failed =
+    edits.propose.error ?? edits.renumber.error ?? (open || subject === 'order' ? null : edits.sheet.error);
   return (
     <Page
       title={routine.title}
       tabs={tabs}
-      context={rows.length ? `${many(rows.length, 'row')}, ${many(routine.total, 'count')}` : 'just begun'}
+      context={
+        routine.rows.length
+          ? `${many(routine.rows.length, 'row')}, ${many(routine.total, 'count')}`
+          : 'just begun'
+      }
       left={<Reference {...{ routine, player, posts }} row={open} panel={phone ? null : panel} />}
-      sentence={<WhatNext routine={routine} typing={typing} />}
+      sentence={<WhatNext {...{ routine, typing, proposed }} />}
       aside={
         <span data-saved>
-          {edits.sheet.isPending
+          {edits.sheet.isPending || edits.propose.isPending
             ? 'being kept'
-            : rows.length
+            : routine.rows.length
               ? `kept${routine.grid ? `, ${routine.grid.said}` : ''}`
               : ''}
         </span>
@@ -173,8 +209,18 @@ export function Count({ routine, tabs }: Props) {
       <Findings routine={routine} onMend={(sheet) => edits.sheet.mutate(sheet)} />
       <Sheet {...{ rows, layer, chosen, now }} heading={HEADINGS[school]} onChoose={setChosen} />
       <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2 pt-3 bench:pl-[104px]">
+        {proposed.fresh.length > 0 && (
+          <button
+            type="button"
+            className={routine.rows.length ? 'act' : 'main'}
+            disabled={edits.propose.isPending}
+            onClick={takeAll}
+          >
+            Take all that is sure<kbd>Shift Y</kbd>
+          </button>
+        )}
         <button type="button" className={rows.length ? 'act' : 'main'} onClick={() => addEight()}>
-          {rows.length ? 'Add a row' : 'Type the first row'}
+          {routine.rows.length ? 'Add a row' : 'Type the first row'}
           <kbd>A</kbd>
         </button>
         <button type="button" className="act" disabled={!open} onClick={free}>
@@ -202,7 +248,7 @@ export function Count({ routine, tabs }: Props) {
       <p className="pt-3 text-[13px] text-soft bench:pl-[104px]">
         1 2 3 & 4 - 6 7 8: a row may begin anywhere (& 1, or 3 &) and have 4, 6, 12 or 16 counts; e and a
         divide a count further, ~ is a move that goes on.
-        {!rows.length && ' A sheet that is written down already can be pasted whole: out and in.'}
+        {!routine.rows.length && ' A sheet that is written down already can be pasted whole: out and in.'}
       </p>
       {phone && <div className="pt-4">{panel}</div>}
     </Page>

@@ -1,11 +1,12 @@
 /** What Count lays over the sheet: each count's cue or sign, holds, weight, facing, what is free, and in the open row its
  *  line to type in or its layers. */
 import type { ReactNode } from 'react';
-import type { CellView, RowView, SheetFindingView } from '../api/schema';
+import type { CellView, ProposedRowView, RowView, SheetFindingView } from '../api/schema';
 import type { Form, RowLine } from '../sheet/form';
 import { Free } from '../sheet/marks';
 import type { Box, Layer } from '../sheet/Sheet';
 import { time } from '../ui/format';
+import type { Proposed } from './proposed';
 import { type School, saidIn } from './schools';
 
 /** Pixels that a letter of a cue takes. */
@@ -18,20 +19,62 @@ type Props = {
   face: Face;
   onFace: (face: Face) => void;
   onMend: (finding: SheetFindingView) => void;
+  proposed: Proposed;
+  /** What stands under an open row that is only proposed. */
+  taking: (row: ProposedRowView) => ReactNode;
 };
 export type Face = 'line' | 'layers';
 
-export const writtenLayer = ({ school, findings, editor, face, onFace, onMend }: Props): Layer => ({
-  draw: (_, cell, box) => <Written cell={cell} box={box} school={school} />,
-  say: (_, cell) => spoken(cell, school),
-  words: (row, open) => (
-    <RowWords row={row} open={open} findings={findings.filter((f) => f.row === row.number)} onMend={onMend} />
-  ),
-  drawer: (_, line, form) => (face === 'line' ? editor : <Layers line={line} form={form} />),
+export const writtenLayer = ({
+  school,
+  findings,
+  editor,
+  face,
+  onFace,
+  onMend,
+  proposed,
+  taking,
+}: Props): Layer => ({
+  draw: (row, cell, box) => <Written cell={cell} box={box} school={school} read={freshOf(proposed, row)} />,
+  say: (row, cell) => (freshOf(proposed, row) ? `proposed, ${spoken(cell, school)}` : spoken(cell, school)),
+  words: (row, open) => {
+    const read = freshOf(proposed, row);
+    if (read) return <ReadWords read={read} />;
+    return (
+      <RowWords
+        row={row}
+        open={open}
+        findings={findings.filter((f) => f.row === row.number)}
+        onMend={onMend}
+      />
+    );
+  },
+  drawer: (row, line, form) => {
+    const read = freshOf(proposed, row);
+    if (face !== 'line') return <Layers line={line} form={form} />;
+    return read ? taking(read) : editor;
+  },
   drawerOnPhone: true,
   legend: () => <Legend face={face} onFace={onFace} />,
+  pale: (row) => freshOf(proposed, row) !== undefined,
   notch: (row, cell) => findings.some((f) => f.row === row.number && f.label === cell.label),
 });
+
+/** The row as it is read off the clip, where nobody has written it. */
+const freshOf = (proposed: Proposed, row: RowView) => {
+  const read = proposed.of(row.number);
+  return read?.new && read.row === row ? read : undefined;
+};
+
+/** How sure a proposed row is, and what it seems to repeat. */
+function ReadWords({ read }: { read: ProposedRowView }) {
+  return (
+    <span className="truncate text-teach">
+      {read.said}
+      {read.like && `, ${read.like}`}
+    </span>
+  );
+}
 
 const spoken = (cell: CellView, school: School) =>
   [
@@ -44,8 +87,19 @@ const spoken = (cell: CellView, school: School) =>
 
 /** What is said there, in a tall cell on two lines where it is too long for one, else as much as fits; without words the
  *  count's own sign. */
-function Written({ cell, box, school }: { cell: CellView; box: Box; school: School }) {
-  const text = saidIn(cell, school);
+function Written({
+  cell,
+  box,
+  school,
+  read,
+}: {
+  cell: CellView;
+  box: Box;
+  school: School;
+  read: ProposedRowView | undefined;
+}) {
+  const text = read?.unsure.includes(cell.label) ? '?' : saidIn(cell, school);
+  const ink = read ? 'teach' : 'ink';
   const clock = cell.turned
     ? box.tall
       ? { x: box.width - 8, y: 9, r: 6 }
@@ -66,7 +120,8 @@ function Written({ cell, box, school }: { cell: CellView; box: Box; school: Scho
           x2={middle + 8}
           y1={y - 5}
           y2={y - 5}
-          className="stroke-ink"
+          className={ink === 'teach' ? 'stroke-teach' : 'stroke-ink'}
+          strokeDasharray={read ? '3 2' : undefined}
           strokeWidth={2.6}
         />
       ) : (
@@ -74,7 +129,7 @@ function Written({ cell, box, school }: { cell: CellView; box: Box; school: Scho
           textAnchor="middle"
           fontSize={text ? 12 : 14}
           fontWeight={text ? 450 : 600}
-          className="fill-ink"
+          className={ink === 'teach' ? 'fill-teach' : 'fill-ink'}
         >
           {lines.map((word, i) => (
             <tspan key={word} x={middle} y={y + (i - (lines.length - 1) / 2) * 12}>
@@ -83,7 +138,18 @@ function Written({ cell, box, school }: { cell: CellView; box: Box; school: Scho
           ))}
         </text>
       )}
-      {cell.weight && <Weight weight={cell.weight} box={box} />}
+      {read && !cell.hold && (
+        <line
+          x1={4}
+          x2={room - 4}
+          y1={y + 4}
+          y2={y + 4}
+          className="stroke-teach"
+          strokeDasharray="1.5 2.5"
+          strokeWidth={1.3}
+        />
+      )}
+      {cell.weight && !read && <Weight weight={cell.weight} box={box} />}
       {clock && <Clock facing={cell.facing} {...clock} strong />}
     </>
   );

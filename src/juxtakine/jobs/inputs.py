@@ -88,6 +88,29 @@ def counted(clip: Clip) -> dict[str, Any] | None:
     return clip.grid or (clip.placed and clip.placed["grid"])
 
 
+@dataclass(frozen=True)
+class Danced:
+    """A reference as a sheet is read off it: its track, where the counts lie in it, as JSON of the form, where the clip
+    begins, whether it shows left for right of what the student dances, and from where its parts were filmed."""
+
+    track: str
+    grid: str
+    start_s: float
+    mirrored: bool
+    cameras: tuple[Span, ...]
+
+
+def danced_of(clip: Clip) -> Danced:
+    """Raises NotReady."""
+    grid = counted(clip)
+    if grid is None:
+        raise NotReady("Place count 1 first: the beat, then where the 1 is.")
+    if not clips.has_done(clip, JobStep.TRACK):
+        raise NotReady("The instructor's clip is still being measured.")
+    mirrored = bool(clip.flipped) != bool(clip.mirrored)
+    return Danced(track_of(clip), json.dumps(grid), clip.start_s, mirrored, cameras_of(clip))
+
+
 def ready(clip: Clip) -> dict[str, Any]:
     """The grid of a reference of which everything is known that comparing with it takes. Raises NotReady."""
     sheet = routines.current(clip.routine).sheet

@@ -12,8 +12,8 @@ from juxtakine.jobs import assembly, flow, intake, mending
 from juxtakine.pipeline.sheet_forms import SheetForm
 from juxtakine.store import clips, routines
 from juxtakine.store.models import PieceRow, Role, Routine
+from juxtakine.web import proposing, views, watching
 from juxtakine.web import schemas as s
-from juxtakine.web import views, watching
 from juxtakine.web.context import Db, RoutineHeld, RoutineShown
 from juxtakine.web.refused import Refused
 from juxtakine.web.uploads import BYTES, Arrived, take_in
@@ -185,6 +185,18 @@ def keep_sheet(db: Session, routine: Routine, sheet: SheetForm) -> s.RoutineView
         intake.keep_edit(db, routine, form, before.grid)
         flow.compare_all(db, routine)
     return views.routine(routine)
+
+
+@router.get("/routines/{routine_id}/proposal")
+def proposed(routine: RoutineShown) -> s.ProposalView:
+    """What is read off the instructor's clip for the sheet."""
+    return proposing.view(routine)
+
+
+@router.post("/routines/{routine_id}/proposal")
+def take_proposed(db: Db, routine: RoutineHeld, said: s.RowsTaken) -> s.RoutineView:
+    """What is sure of it goes into the sheet, where nothing was typed."""
+    return keep_sheet(db, routine, proposing.take(routine, said.rows))
 
 
 @router.post("/routines/{routine_id}/undo")

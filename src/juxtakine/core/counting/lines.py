@@ -98,6 +98,18 @@ def first_counts(line: str, counts: int, kept: int) -> str:
     return " ".join(t.text for number, group in _by_count(tokens, counts) if number <= kept for t in group)
 
 
+def rewritten(line: str, counts: int, label: str, sign: str) -> str:
+    """The line with another sign on one count (`-` for a hold), or, for a part of a count, without it (""). Raises
+    LineError as `read_line` does."""
+    tokens = [_Token(m.group(), m.start(), m.end()) for m in TOKEN.finditer(line)]
+    made: list[str] = []
+    for number, group in _by_count(tokens, counts):
+        for token in group:
+            own = (f"{number} {token.name}" if number else f"{token.name} 1") if token.divides else str(number)
+            made.append(sign if own == label else token.text)
+    return " ".join(filter(None, made))
+
+
 def _by_count(tokens: list[_Token], counts: int) -> list[tuple[int, list[_Token]]]:
     """Tokens grouped under the whole count they belong to; 0 is the pick-up before the 1."""
     groups: list[tuple[int, list[_Token]]] = []

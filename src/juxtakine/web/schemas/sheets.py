@@ -8,6 +8,7 @@ from juxtakine.core.counting.checks import About
 from juxtakine.core.counting.dictionary import Style
 from juxtakine.core.counting.sheets import Foot
 from juxtakine.core.limits import MOST_COUNTS, MOST_TAPS, MOST_WRITTEN
+from juxtakine.core.proposing.against import Disagreement
 from juxtakine.pipeline.forms import Line, Text
 from juxtakine.pipeline.sheet_forms import MarkForm, PhraseForm, SheetForm, StepForm
 from juxtakine.web.schemas.shape import ClipSecond, Shape
@@ -73,9 +74,37 @@ class SheetFindingView(Shape):
 
     row: int
     label: str | None
-    about: About
+    about: About | Disagreement
     text: str
     mend: MendView | None
+
+
+class ProposedRowView(Shape):
+    """A row as it is read off the clip, with how sure it is in words, and the labels of the counts that are not; `new`:
+    it is not written yet; `takes`: there is something to take; `like`: the earlier row that it seems to be."""
+
+    row: RowView
+    said: str
+    unsure: list[str]
+    new: bool
+    takes: bool
+    like: str | None
+
+
+class ProposalView(Shape):
+    """What is read off the instructor's clip (or why nothing is yet), when each count of these rows is, and where the
+    clip does otherwise than the sheet."""
+
+    waiting: str | None
+    counts_s: list[float]
+    rows: list[ProposedRowView]
+    against: list[SheetFindingView]
+
+
+class RowsTaken(Shape):
+    """Rows (from 1, as danced) that are taken as proposed; none for all."""
+
+    rows: list[int] = Field([], max_length=MOST_WRITTEN)
 
 
 class UnknownStep(Shape):
