@@ -8,9 +8,7 @@ import type { Box, Layer } from '../sheet/Sheet';
 import { time } from '../ui/format';
 import type { Proposed } from './proposed';
 import { type School, saidIn } from './schools';
-
-/** Pixels that a letter of a cue takes. */
-const LETTER = 6;
+import { wrapped } from './wrapped';
 
 type Props = {
   school: School;
@@ -85,8 +83,7 @@ const spoken = (cell: CellView, school: School) =>
     .filter(Boolean)
     .join(', ');
 
-/** What is said there, in a tall cell on two lines where it is too long for one, else as much as fits; without words the
- *  count's own sign. */
+/** What is said there, in a tall cell on two lines where it is too long for one; without words the count's own sign. */
 function Written({
   cell,
   box,
@@ -108,9 +105,8 @@ function Written({
   const room = box.width - (clock && !box.tall ? 12 : 0);
   const middle = room / 2;
   const y = box.tall ? box.height - 21 : box.height / 2 + (cell.weight ? 2 : 5);
-  const fits = Math.max(2, Math.floor(room / LETTER));
-  const words = text.length > fits && box.tall ? text.split(' ').slice(0, 2) : [text];
-  const lines = text ? words.map((word) => word.slice(0, fits)) : [cell.sign];
+  const { lines, size } = text ? wrapped(text, room - 3, box.tall ? 2 : 1) : { lines: [cell.sign], size: 14 };
+  const below = y + 4 + (lines.length - 1) * 6;
   return (
     <>
       {cell.free && <Free box={box} />}
@@ -127,7 +123,7 @@ function Written({
       ) : (
         <text
           textAnchor="middle"
-          fontSize={text ? 12 : 14}
+          fontSize={size}
           fontWeight={text ? 450 : 600}
           className={ink === 'teach' ? 'fill-teach' : 'fill-ink'}
         >
@@ -142,8 +138,8 @@ function Written({
         <line
           x1={4}
           x2={room - 4}
-          y1={y + 4}
-          y2={y + 4}
+          y1={below}
+          y2={below}
           className="stroke-teach"
           strokeDasharray="1.5 2.5"
           strokeWidth={1.3}

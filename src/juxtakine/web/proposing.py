@@ -94,7 +94,7 @@ def _against(form: SheetForm, written: Written, proposed: Proposal) -> list[s.Sh
 
 def _said(row: ProposedRow) -> str:
     sure = sum(c.sure for c in row.cells)
-    return f"{row.certainty:.0%} sure" if sure == len(row.cells) else f"{sure} of {len(row.cells)} sure"
+    return f"{100 * row.certainty:.0f} % sure" if sure == len(row.cells) else f"{sure} of {len(row.cells)} sure"
 
 
 def _like(row: ProposedRow) -> str | None:

@@ -23,7 +23,9 @@ from juxtakine.core.watching.repeats import Repeat, repeats
 
 SURE = 0.8
 """From here on a count, a cue and a turn are proposed as sure; below it they are left open."""
-LIKELY = 0.5
+LIKELY, SUREST = 0.5, 0.995
+"""What is likelier than the first is proposed, nothing is said to be surer than the last: of the surest one in
+a hundred is wrong in the bench."""
 SWING = Fraction(2, 3)
 STAYS = 0.12
 """Counts after an arrival at which the pose is looked at: who arrives stays for a moment."""
@@ -52,6 +54,10 @@ class Cell:
     @property
     def sure(self) -> bool:
         return self.certainty >= SURE
+
+
+def _cell(label: str, kind: Kind, chance: float, seen: bool = True) -> Cell:
+    return Cell(label, kind, min(chance, SUREST)) if seen else Cell(label, Kind.NOT_SEEN, 0.0)
 
 
 @dataclass(frozen=True)
@@ -133,14 +139,13 @@ def _row(found: Arrivals, start: int, counts: int) -> tuple[str, tuple[Cell, ...
         chances = {Kind.ARRIVES: found.of(Fraction(at)), Kind.HOLDS: found.holds[at], Kind.GOES_ON: found.goes_on[at]}
         kind = max(chances, key=lambda k: chances[k])
         words.append({Kind.ARRIVES: str(count + 1), Kind.HOLDS: "-", Kind.GOES_ON: "~"}[kind])
-        seen = bool(found.seen[at])
-        cells.append(Cell(str(count + 1), kind if seen else Kind.NOT_SEEN, float(chances[kind]) if seen else 0.0))
+        cells.append(_cell(str(count + 1), kind, float(chances[kind]), bool(found.seen[at])))
         said = [(p, found.of(at + p)) for p in parts if found.of(at + p) >= LIKELY]
         for part, sure in said:
             # a lone third is an &, wherever it swings to
             name = "&" if len(said) == 1 and found.swung else parts[part]
             words.append(name)
-            cells.append(Cell(f"{count + 1} {name}", Kind.ARRIVES, sure))
+            cells.append(_cell(f"{count + 1} {name}", Kind.ARRIVES, sure))
     return " ".join(words), tuple(cells)
 
 

@@ -66,8 +66,8 @@ def _arms(danced: Features, i: int) -> Shape | None:
         return None
     if places == [_place(_arm(danced, i - 1, side)) for side in SIDES]:
         higher = float(np.mean([(_arm(danced, i - 1, s) - _arm(danced, i, s)).sum(0)[1] for s in SIDES]))
-        word = "arms" if abs(higher) < HIGHER else "arms higher" if higher > 0 else "arms lower"
-        return Shape(Layer.ARMS, word, word, size)
+        word = "arms" if abs(higher) < HIGHER else "lift" if higher > 0 else "drop"
+        return Shape(Layer.ARMS, word, f"arms {word}" if word != "arms" else "arms move", size)
     if places[0] == places[1]:
         return Shape(Layer.ARMS, f"arms {places[0]}", f"arms {places[0]}", size)
     k = int(np.argmax(moved))
