@@ -1,6 +1,6 @@
-"""Prints how rightly beats, tempo and the first 1 are found in made-up music, and how fast sheets are checked:
+"""Prints how rightly beats, tempo and the first 1 are found in made-up music, and a sheet is read off made-up dances:
 
-PYTHONPATH=bench python -m counting --songs 64
+PYTHONPATH=bench python -m counting --songs 64 --dances 64
 """
 
 import argparse
@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.signal import resample_poly
 
+from counting import proposals
 from counting.music import song
 from juxtakine.core.counting.music.beats import beats
 from juxtakine.core.counting.music.onsets import NoBeat
@@ -57,11 +58,21 @@ def told(seed: int) -> Told:
 def main() -> None:
     parser = argparse.ArgumentParser(prog="counting")
     parser.add_argument("--songs", type=int, default=64)
+    parser.add_argument("--dances", type=int, default=0, help="made-up dances whose sheet is read off the movement")
     parser.add_argument("--part", choices=["tuning", "table"], default="table")
     asked = parser.parse_args()
     first = TABLE if asked.part == "table" else 0
+    first_dance = proposals.TABLE if asked.part == "table" else proposals.TUNING
     with ProcessPoolExecutor(2) as pool:
         rows = list(pool.map(told, range(first, first + asked.songs)))
+        dances = range(first_dance, first_dance + 2 * asked.dances, 2)
+        for line in proposals.table(dances, pool.map) if dances else ():
+            print(line)
+    if rows:
+        _of_songs(rows)
+
+
+def _of_songs(rows: list[Told]) -> None:
     for r in rows:
         off = abs(r.level - 1) > TEMPO
         if off or r.place not in (0, 1) or r.missed > 0.1:

@@ -12,12 +12,15 @@ import numpy as np
 from accuracy.pairs import bodies
 from accuracy.tracks import exact_at, library, replayed
 from juxtakine.core.counting.grids import Grid
-from juxtakine.core.counting.lines import STRAIGHT, read_line
+from juxtakine.core.counting.lines import STRAIGHT, first_counts, read_line, rewritten
+from juxtakine.core.counting.sheets import Foot, Mark, Phrase, Sheet
+from juxtakine.core.counting.structure import other_side
 from juxtakine.core.movement.cleaning import clean
 from juxtakine.core.movement.features import features
 from juxtakine.core.movement.tracks import Floats
+from juxtakine.core.proposing.against import Disagreement, against
 from juxtakine.core.proposing.footwork import feet_of
-from juxtakine.core.proposing.proposal import SURE, Kind, Proposal, proposal
+from juxtakine.core.proposing.proposal import Kind, Proposal, proposal
 from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene
 from juxtakine.demo.look import Look
@@ -281,7 +284,6 @@ def scored(seed: int) -> Tally:
             mark, place = marks.get(at), row * COUNTS + at
             turn = mark.turn if mark else 0
             if place in truth.turns:
-                # half a turn looks the same to either side
                 hit("turns' size and direction", turn == truth.turns[place])
                 if turn != truth.turns[place]:
                     out.misses.append(f"{seed} turn at {float(place):g}: {truth.turns[place]} told {turn}")
@@ -312,16 +314,87 @@ def _alike(truth: True_, row: int) -> set[tuple[int, bool]]:
     return {(first, mirrored)} | others
 
 
+def sheet_of(truth: True_) -> Sheet:
+    """The right one."""
+    return Sheet("", tuple(_phrase(truth, row) for row in range(ROWS)))
+
+
+def _phrase(truth: True_, row: int) -> Phrase:
+    marks = []
+    for s in read_line(truth.lines[row], COUNTS, truth.swing):
+        at = row * COUNTS + s.at
+        foot = Foot(truth.feet[at]) if at in truth.feet else None
+        if not (s.hold or s.goes_on):
+            marks.append(Mark(s.label, turn=truth.turns.get(at, 0), foot=foot))
+    return Phrase("", COUNTS, truth.lines[row], truth.swing, tuple(marks))
+
+
+def _cut_short(phrase: Phrase) -> Phrase:
+    line = first_counts(phrase.line, COUNTS, COUNTS - 2)
+    labels = {s.label for s in read_line(line, COUNTS - 2, phrase.swing)}
+    return replace(phrase, counts=COUNTS - 2, line=line, marks=tuple(m for m in phrase.marks if m.label in labels))
+
+
+def planted(sheet: Sheet, truth: True_, random: Random) -> tuple[Sheet, set[Disagreement], int] | None:
+    """The sheet with one error, as what it may be told, and the row; None where none of this kind fits."""
+    row = int(random.integers(1, ROWS - 2))
+    phrase = sheet.phrases[row]
+    kinds = ["two left out", "two too many"]
+    turned = [m for m in phrase.marks if m.turn]
+    kinds += ["turn"] * 3 if turned else []
+    holds = [s for s in read_line(phrase.line, COUNTS, phrase.swing) if s.hold]
+    kinds += ["hold"] * 2 if holds else []
+    feet = [m for m in phrase.marks if m.foot]
+    kinds += ["side"] * 3 if feet else []
+    rows = list(sheet.phrases)
+    match str(random.choice(kinds)):
+        case "two left out":
+            rows[row] = _cut_short(phrase)
+            return Sheet("", tuple(rows)), {Disagreement.SHIFTED}, row + 2
+        case "two too many":
+            rows.insert(row, Phrase("", 2, "1 2"))
+            return Sheet("", tuple(rows)), {Disagreement.SHIFTED}, row + 1
+        case "turn":
+            wrong = replace(turned[0], turn=-turned[0].turn if abs(turned[0].turn) != 4 else 2)
+            rows[row] = replace(phrase, marks=tuple(wrong if m is turned[0] else m for m in phrase.marks))
+            return Sheet("", tuple(rows)), {Disagreement.TURN}, row + 1
+        case "side":
+            rows[row] = other_side(phrase)
+            return Sheet("", tuple(rows)), {Disagreement.SIDE}, row + 1
+        case _:
+            rows[row] = replace(phrase, line=rewritten(phrase.line, COUNTS, holds[0].label, holds[0].label))
+            return Sheet("", tuple(rows)), {Disagreement.NOTHING_ARRIVES}, row + 1
+
+
+def held(seed: int) -> Tally:
+    """A right sheet and one with an error held against the clip. A shift may begin in a row beside, where both tell as
+    much."""
+    made, told, _ = read_off(seed)
+    out, random = Tally(), np.random.default_rng(seed + 3)
+    right = sheet_of(made.truth)
+    false = against(right, told.shown)
+    out.hits["right sheets: a false remark"].update([bool(false)])
+    out.misses += [f"{seed} {made.kind} false: {f.kind} in row {f.row} on {f.label}" for f in false]
+    wrong = planted(right, made.truth, random)
+    if wrong is None:
+        return out
+    sheet, kinds, row = wrong
+    found = against(sheet, told.shown)
+    near = 1 if Disagreement.SHIFTED in kinds else 0
+    hit = any(f.kind in kinds and abs(f.row - row) <= near for f in found)
+    out.hits["sheets with one error: told with its row"].update([hit])
+    if not hit:
+        saw = [(f.kind.value, f.row) for f in found]
+        out.misses.append(f"{seed} {made.kind} planted {[k.value for k in kinds]} in row {row}, told {saw}")
+    return out
+
+
 def table(seeds: Iterable[int], run: Callable[..., Iterable[Tally]]) -> list[str]:
-    total = Tally()
-    for one in run(scored, seeds):
-        total.add(one)
+    """What was missed, then the rows of a table."""
+    total, seeds = Tally(), list(seeds)
+    for score in (scored, held):
+        for one in run(score, seeds):
+            total.add(one)
     lines = [f"| {k} | {v[True]} of {v.total()} | {v[True] / v.total():.1%} |" for k, v in sorted(total.hits.items())]
-    return [
-        *total.misses,
-        *lines,
-        f"| a proposal of {ROWS * COUNTS} counts, s | {np.median(total.seconds):.1f} | {max(total.seconds):.1f} |",
-    ]
-
-
-__all__ = ["SURE", "replace", "table"]
+    median, most = np.median(total.seconds), max(total.seconds)
+    return [*total.misses, *lines, f"| a proposal of {ROWS * COUNTS} counts, s | {median:.1f} | at most {most:.1f} |"]

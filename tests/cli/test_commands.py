@@ -252,3 +252,42 @@ def test_a_sheet_is_checked_and_expanded(files: dict[str, Path], tmp_path: Path)
     files["sheet"].write_text(json.dumps(SHEET | {"order": "A, Z"}))
     refused = run("sheet", "expand", files["sheet"], var=tmp_path)
     assert (refused.returncode, "no section Z" in refused.stderr) == (3, True)
+
+
+def test_a_sheet_is_read_off_a_track_and_agrees_with_it(files: dict[str, Path], tmp_path: Path) -> None:
+    to, shown = tmp_path / "proposed.json", TRACKS / "reference.npz"
+    done = run("sheet", "propose", shown, "--grid", files["grid"], "-o", to, var=tmp_path)
+    assert (done.returncode, done.stderr) == (0, "")
+    rows = json.loads(to.read_text())["phrases"]
+    assert [r["line"] for r in rows[:3]] == [p["line"] for p in SHEET["phrases"][:3]]
+    assert sum(r["counts"] for r in rows) == 44
+    checked = run("sheet", "check", to, "--clip", shown, "--grid", files["grid"], "--json", var=tmp_path)
+    told = json.loads(checked.stdout)
+    assert told["schema"] == "juxtakine/check-1"
+    assert [f for f in told["findings"] if f["source"] == "clip"] == []
+
+
+def test_a_sheet_with_a_row_left_out_is_told_beside_the_clip(files: dict[str, Path], tmp_path: Path) -> None:
+    form = json.loads(files["sheet"].read_text())
+    del form["phrases"][3]
+    files["sheet"].write_text(json.dumps(form))
+    shown = TRACKS / "reference.npz"
+    done = run("sheet", "check", files["sheet"], "--clip", shown, "--grid", files["grid"], "--json", var=tmp_path)
+    assert done.returncode == 1
+    (found,) = [f for f in json.loads(done.stdout)["findings"] if f["kind"] == "shifted"]
+    assert (found["phrase"], found["from"]) == (4, 24.0)
+    assert "4 counts later than written" in found["text"]
+    alone = run("sheet", "check", files["sheet"], "--clip", shown, var=tmp_path)
+    assert (alone.returncode, alone.stderr) == (
+        3,
+        "juxtakine: Say where the counts lie in the clip: --grid GRID.json.\n",
+    )
+
+
+def test_a_grid_that_begins_after_the_clip_has_nothing_to_propose(files: dict[str, Path], tmp_path: Path) -> None:
+    late = {"schema": "juxtakine/grid-1", "anchors": [{"at": 0, "seconds": 90}, {"at": 8, "seconds": 94}]}
+    files["grid"].write_text(json.dumps(late))
+    to = tmp_path / "proposed.json"
+    done = run("sheet", "propose", TRACKS / "reference.npz", "--grid", files["grid"], "-o", to, var=tmp_path)
+    assert (done.returncode, done.stderr) == (3, "juxtakine: The clip ends before count 1.\n")
+    assert not to.exists()

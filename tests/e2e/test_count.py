@@ -328,3 +328,25 @@ def test_how_a_stretch_is_scored_is_said_by_keyboard_alone_on_a_small_phone(
     assert all((m["score"], sorted(m["parts"])) == ("timing", ["body", "feet", "head"]) for m in marks)
     page.keyboard.press("z")
     until(lambda: len(client.routine(routine)["sheet"]["phrases"][0]["marks"]) == 1)
+
+
+def test_the_sheet_is_read_off_the_clip_and_taken_by_one_key(at: tuple[Client, int, str], page: Page) -> None:
+    client, routine, address = at
+    write(client, routine, sheet(), {"first_s": FIRST_S, "bpm": lantern_quay.BPM})
+    until(lambda: client.routine(routine)["reference"]["measured"])
+    page.goto(address)
+    expect(page.get_by_text("Read off the clip: 6 rows.")).to_be_visible()
+    # nothing of it is in the sheet yet
+    assert client.routine(routine)["rows"] == []
+    expect(row(page, 2).get_by_role("button", name=re.compile("proposed"))).to_have_count(9)
+    row(page, 2).get_by_role("button").first.click()
+    page.keyboard.press("y")
+    expect(page.locator("[data-saved]")).to_have_text(re.compile("kept"))
+    until(lambda: len(client.routine(routine)["rows"]) == 2)
+    page.keyboard.press("Shift+Y")
+    until(lambda: client.routine(routine)["total"] == 44)
+    lines = [r["line"] for r in client.routine(routine)["rows"]]
+    assert lines[:3] == [p["line"] for p in SHEET["phrases"][:3]]
+    page.keyboard.press("z")
+    until(lambda: len(client.routine(routine)["rows"]) == 2)
+    expect(row(page, 3).get_by_role("button", name=re.compile("proposed")).first).to_be_visible()

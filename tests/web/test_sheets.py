@@ -9,7 +9,7 @@ import pytest
 
 from juxtakine.demo import lantern_quay
 from support.clips import REFERENCE, another
-from support.sheets import SHEET, sheet
+from support.sheets import GRID, SHEET, sheet
 from support.stack import Client, until
 
 BEAT_S = 60 / lantern_quay.BPM
@@ -158,3 +158,31 @@ def test_a_wrong_file_changes_nothing(client: Client, routine: int) -> None:
         assert refused.status_code in (415, 422), name
         assert sentence in refused.json()["sentence"], name
     assert client.routine(routine) == before
+
+
+def test_rows_are_proposed_once_the_counts_are_placed_and_taken_into_the_sheet(client: Client, tmp_path: Path) -> None:
+    routine = client.begin(another(tmp_path, REFERENCE))
+    assert "count 1" in client.get(f"/routines/{routine}/proposal")["waiting"]
+    client.send("PUT", f"/routines/{routine}/grid", GRID)
+    until(lambda: client.routine(routine)["reference"]["measured"])
+    proposed = client.get(f"/routines/{routine}/proposal")
+    assert (proposed["waiting"], proposed["against"]) == (None, [])
+    assert [r["row"]["line"] for r in proposed["rows"][:3]] == [p["line"] for p in SHEET["phrases"][:3]]
+    assert all(r["new"] and r["takes"] for r in proposed["rows"])
+    # up to the second; what is left is proposed on
+    now = client.send("POST", f"/routines/{routine}/proposal", {"rows": [2]}).json()
+    assert [r["line"] for r in now["rows"]] == [p["line"] for p in SHEET["phrases"][:2]]
+    assert now["rows"][0]["cells"][0]["mark"]["cue"] == "side R"
+    rest = client.get(f"/routines/{routine}/proposal")["rows"]
+    assert [r["new"] for r in rest[:3]] == [False, False, True]
+    # a hold that the clip does not have is told, with its mend, and undone it is gone
+    wrong = now["sheet"] | {"phrases": [now["sheet"]["phrases"][0] | {"line": "1 2 3 4 5 6 7 8"}]}
+    put(client, routine, wrong)
+    (found,) = client.get(f"/routines/{routine}/proposal")["against"]
+    assert (found["row"], found["label"], found["about"]) == (1, "4", "nothing-arrives")
+    put(client, routine, found["mend"]["sheet"])
+    assert client.get(f"/routines/{routine}/proposal")["against"] == []
+    every = client.send("POST", f"/routines/{routine}/proposal", {"rows": []}).json()
+    assert every["total"] == 44
+    undone = client.send("POST", f"/routines/{routine}/undo").json()
+    assert len(undone["rows"]) == 1

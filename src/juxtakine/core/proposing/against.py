@@ -11,14 +11,17 @@ import numpy as np
 from juxtakine.core.counting.sheets import Foot, Mark, Sheet, SheetCount, expand
 from juxtakine.core.proposing.arrivals import Arrivals
 
-SURE = 0.9
+SURE = 0.97
 """A disagreement is told from here on."""
 SHIFTS = tuple(d for d in range(-4, 5) if d)
 CLEARLY = 12.0
 """By how much more likely all of a sheet has to be with its later rows shifted, in natural logarithms."""
 LEAST, MOST = 0.03, 0.97
 """Nothing is taken for surer than this: the sheet and the clip may both be a little otherwise."""
-LEAST_FEET = 3
+EVEN = 0.5
+"""So near to each other two readings are as likely."""
+LEAST_FEET, MOSTLY = 3, 4
+"""A row is danced to the other side where so many feet are the other ones, and so many times as many as are not."""
 QUICK = (4,)
 """Of an e or an a the movement shows too little to say that it is not there."""
 
@@ -119,9 +122,10 @@ def _seen(shown: Shown, at: Fraction) -> bool:
 def _side(counts: Sequence[SheetCount], shown: Shown) -> Against | None:
     told = [(c, shown.marks[c.at].foot) for c in counts if c.at in shown.marks]
     both = [(c.mark.foot, seen) for c, seen in told if c.mark.foot in (Foot.LEFT, Foot.RIGHT) and seen]
-    if len(both) < LEAST_FEET or any(said is seen for said, seen in both):
+    opposed = sum(said is not seen for said, seen in both)
+    if opposed < LEAST_FEET or (len(both) - opposed) * MOSTLY > opposed:
         return None
-    return Against(Disagreement.SIDE, counts[0].phrase, None, counts[0].at, 1 - 0.2 ** len(both))
+    return Against(Disagreement.SIDE, counts[0].phrase, None, counts[0].at, opposed / len(both))
 
 
 def _shifted(sheet: Sheet, counts: Sequence[SheetCount], shown: Shown) -> Against | None:
@@ -133,7 +137,8 @@ def _shifted(sheet: Sheet, counts: Sequence[SheetCount], shown: Shown) -> Agains
     for d in SHIFTS:
         gain = told[d] - told[0]
         tails = gain[::-1].cumsum()[::-1]
-        row = int(tails.argmax())
+        # of rows that tell nothing, as they are free, the shift begins after the last
+        row = int(np.flatnonzero(tails >= tails.max() - EVEN)[-1])
         if tails[row] > CLEARLY and (best is None or tails[row] > best[0]):
             best = float(tails[row]), row + 1, d
     if best is None:
