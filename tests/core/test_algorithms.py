@@ -104,4 +104,4 @@ def test_of_a_pasted_text_every_line_is_a_row_or_is_told(lines: list[str]) -> No
             read_pasted("\n".join(lines))
         assert [p.line for p in refused.value.problems] == (wrong or [1])
     else:
-        assert len(read_pasted("\n".join(lines))) == rows
+        assert len(read_pasted("\n".join(lines)).phrases) == rows

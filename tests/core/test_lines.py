@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from juxtakine.core.counting.cells import cells, mended
-from juxtakine.core.counting.lines import LineError, read_line
+from juxtakine.core.counting.lines import LineError, counts_of, plain, read_line
 
 
 def places(line: str, counts: int = 8, swing: F = F(1, 2)) -> list[F]:
@@ -115,3 +115,29 @@ def refusal(text: str, counts: int) -> LineError | None:
     except LineError as error:
         return error
     return None
+
+
+@pytest.mark.parametrize(
+    ("text", "line"),
+    [
+        ("1&2 3&4", "1 & 2 3 & 4"), ("1 2 3 and 4", "1 2 3 & 4"), ("&1 2", "& 1 2"), ("and 1 2", "& 1 2"),
+        ("1-2", "1 2"), ("1-8", "1 2 3 4 5 6 7 8"), ("one two three and four", "1 2 3 & 4"),
+        ("S S Q Q", "1 - 3 - 5 6"), ("slow quick quick", "1 - 3 4"), ("1, 2, 3, 4", "1 2 3 4"),
+        ("1 2 3 hold", "1 2 3 -"), ("1 2 hold 3 4", "1 2 - 4"), ("1 2 (hold 3) 4", "1 2 - 4"), ("1e&a2", "1 e & a 2"),
+        ("1 - 3 4", "1 - 3 4"), ("1 -& 2", "1 -& 2"), ("5 6 7 8", "5 6 7 8"), ("3 \N{EN DASH} 5", "3 - 5"),
+        ("1 2 3 4 5 6 7 8 1 2", "1 2 3 4 5 6 7 8 9 10"),
+    ],
+)  # fmt: skip
+def test_counts_are_read_as_people_write_them(text: str, line: str) -> None:
+    assert plain(text) == line
+    counts = counts_of(text)
+    assert read_line(text, counts) == read_line(line, counts)
+    # what is kept reads as itself
+    assert plain(line) == line
+
+
+@pytest.mark.parametrize(("text", "place"), [("1 2 x 4", (4, 5)), ("1&3", (2, 2)), ("1 two two", (6, 9))])
+def test_what_is_no_count_is_told_where_it_stands_in_what_was_typed(text: str, place: tuple[int, int]) -> None:
+    with pytest.raises(LineError) as told:
+        read_line(text, 4)
+    assert (told.value.start, told.value.end) == place

@@ -130,7 +130,7 @@ def test_what_is_counted_at_another_pace_sounds_as_before() -> None:
 
 def test_a_whole_sheet_is_pasted() -> None:
     text = "# A\nQuay: 1 2 3 - 5 6 7 8\n\n1 2 3 & 4 -\n# tag\nRopes | walk R L, kick R"
-    made = read_pasted(text)
+    made = read_pasted(text).phrases
     assert [(p.name, p.counts, p.section) for p in made] == [("Quay", 8, "A"), ("", 5, ""), ("Ropes", 3, "tag")]
     assert [m.cue for m in made[2].marks] == ["walk R", "walk L", "kick R"]
 
@@ -143,3 +143,86 @@ def test_all_that_can_not_be_read_is_told_at_once() -> None:
     ]  # fmt: skip
     with pytest.raises(PastedError, match="no row"):
         read_pasted("# A\n")
+
+
+def test_a_pasted_sheet_says_what_is_worth_a_look() -> None:
+    made = read_pasted("1-8\nwalk R L, flibber R, 3&4: walk R\n1 2 3 4 5 6 7 8 1 2 3 4 5 6 7 8\n1 2 3 4 5 6 7")
+    assert [p.line for p in made.phrases[2:]] == ["1 2 3 4 5 6 7 8", "1 2 3 4 5 6 7 8", "1 2 3 4 5 6 7"]
+    assert [p.counts for p in made.phrases] == [8, 5, 8, 8, 7]
+    said = " ".join(r.reason for r in made.remarks)
+    assert "flibber is not in the dictionary" in said
+    assert "3&4 is written there, and the steps take" in said
+    assert "row 5 of these has 7 counts" in said
+
+
+LINES = {
+    # as people write steps: counts, what is danced where (the foot, the turn in eighths)
+    "walk R L": ("1 2", "1:r 2:l"),
+    "walks R L R L": ("1 2 3 4", "1:r 2:l 3:r 4:l"),
+    "Right side, left together": ("1 2", "1:r 2:l"),
+    "R side / L close": ("1 2", "1:r 2:l"),
+    "shuffle R": ("1 & 2", "1:r 1&:l 2:r"),
+    "shuffles R L": ("1 & 2 3 & 4", "1:r 1&:l 2:r 3:l 3&:r 4:l"),
+    "1-2: walk R L, 3&4: shuffle R": ("1 2 3 & 4", "1:r 2:l 3:r 3&:l 4:r"),
+    "1 2 walk R L; 3 & 4 shuffle R": ("1 2 3 & 4", "1:r 2:l 3:r 3&:l 4:r"),
+    "5 & 6: shuffle R": ("1 & 2", "1:r 1&:l 2:r"),
+    "5-8: vine L": ("1 2 3 4", "1:l 2:r 3:l 4:r"),
+    "rock R 1, recover 2 & together": ("1 2 &", "1:r 2:l 2&:r"),
+    "rock R, recover & together": ("1 2 &", "1:r 2:l 2&:r"),
+    "rock L recover, coaster L": ("1 2 3 & 4", "1:l 2:r 3:l 3&:r 4:l"),
+    "step R & close L, step R": ("1 & 2", "1:r 1&:l 2:r"),
+    "step R and close L": ("1 &", "1:r 1&:l"),
+    "pivot R": ("1 2", "1:r 2:l-4"),
+    "1/4 pivot R": ("1 2", "1:r 2:l-2"),
+    "pivot R 1/4": ("1 2", "1:r 2:l-2"),
+    "pivot L 1/2": ("1 2", "1:l 2:r+4"),
+    "quarter pivot L": ("1 2", "1:l 2:r+2"),
+    "step R half pivot": ("1 2", "1:r 2:l-4"),
+    "pivot 1/4 R": ("1 2", "1:l 2:r+2"),
+    "half turn L": ("1", "1:-4"),
+    "3/4 turn R": ("1", "1:+6"),
+    "step L turn 1/4 R": ("1", "1:l+2"),
+    "step R 1/4": ("1", "1:r+2"),
+    "step L 1/4": ("1", "1:l-2"),
+    "step R 1/4 left, hold": ("1 -", "1:r-2 2:"),
+    "jazz box R 1/4": ("1 2 3 4", "1:r 2:l 3:r 4:l+2"),
+    "monterey 1/2 R": ("1 2 3 4", "1:r 2:r+4 3:l 4:l"),
+    "paddle turns R R": ("1 2 3 4", "1:r 2:l-2 3:r 4:l-2"),
+    "vine R with touch": ("1 2 3 4", "1:r 2:l 3:r 4:l"),
+    "vine R with brush": ("1 2 3 4", "1:r 2:l 3:r 4:l"),
+    "vine R, repeat": ("1 2 3 4 5 6 7 8", "1:r 2:l 3:r 4:l 5:r 6:l 7:r 8:l"),
+    "vine R, mirror": ("1 2 3 4 5 6 7 8", "1:r 2:l 3:r 4:l 5:l 6:r 7:l 8:r"),
+    "shuffle R, same with L": ("1 & 2 3 & 4", "1:r 1&:l 2:r 3:l 3&:r 4:l"),
+    "kick R, hold, kick L, hold": ("1 - 3 -", "1:r 2: 3:l 4:"),
+    "1-2 step R": ("1 -", "1:r"),
+    "hold 2, step R": ("- - 3", "1: 3:r"),
+    "kick ball change R": ("1 & 2", "1:r 1&:r 2:l"),
+    "full turn R": ("1 2", "1:r+4 2:l+4"),
+}
+
+
+@pytest.mark.parametrize("text", LINES)
+def test_lines_as_people_write_them_are_filled_right(text: str) -> None:
+    line, said = LINES[text]
+    made = filled(text)
+    danced = {
+        m.label.replace(" ", "") + ":" + (m.foot.value[0] if m.foot else "") + (f"{m.turn:+}" if m.turn else "")
+        for m in made.marks
+    }
+    assert (made.line, danced, made.unknown, made.misfits) == (line, set(said.split()), (), ())
+
+
+@pytest.mark.parametrize(
+    ("text", "what"),
+    [
+        ("flibber R, step L", "flibber"),
+        ("1-3: vine R", "1-3"),
+        ("walk R L, 3 4: shuffle R, step L 7", "7"),
+        ("shuffle R 5, walk L 2", "2"),
+        ("1&2: walk R L", "1&2"),
+    ],
+)
+def test_what_does_not_fit_is_told_at_its_place(text: str, what: str) -> None:
+    made = filled(text)
+    told = [text[u.start : u.end] for u in made.unknown] + [text[m.start : m.end] for m in made.misfits]
+    assert what in told

@@ -114,6 +114,7 @@ export function Count({ routine, tabs }: Props) {
       typed={typing.typed}
       reading={typing.reading}
       unknown={typing.unknown}
+      misfits={typing.misfits}
       counted={typing.counted}
       refused={edits.sheet.error?.problem?.phrase ? edits.sheet.error.problem : null}
       onDraft={typing.change}

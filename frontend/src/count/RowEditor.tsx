@@ -1,6 +1,6 @@
 /** The chosen row as it is typed, by counts or by step names: it is read while the keys fall; Enter keeps it. */
 import { useRef } from 'react';
-import type { LineReading, PhraseForm, Problem, UnknownStep } from '../api/schema';
+import type { LineReading, Misfit, PhraseForm, Problem, UnknownStep } from '../api/schema';
 
 /** `steps`: the line of step names that is typed in the place of counts. */
 export type Draft = Pick<PhraseForm, 'name' | 'counts' | 'line'> & { steps: string | null };
@@ -11,6 +11,7 @@ type Props = {
   typed: boolean;
   reading: LineReading | undefined;
   unknown: readonly UnknownStep[];
+  misfits: readonly Misfit[];
   /** How many counts the steps take, where they are typed. */
   counted: number | null;
   refused: Problem | null;
@@ -31,6 +32,7 @@ export function RowEditor({
   typed,
   reading,
   unknown,
+  misfits,
   counted,
   refused,
   onDraft,
@@ -44,6 +46,8 @@ export function RowEditor({
   const type = (now: string) => onDraft(named ? { ...draft, steps: now } : { ...draft, line: now });
   const problem = reading?.problem ?? refused;
   const [strange] = unknown;
+  const [misfit] = misfits;
+  const odd = strange ?? misfit;
   const mended = reading?.problem && reading.mended;
   const mend = () => {
     if (mended) onDraft({ ...draft, line: mended });
@@ -77,7 +81,7 @@ export function RowEditor({
             aria-hidden
           >
             {problem && <Place text={text} problem={problem} />}
-            {!problem && strange && <Place text={text} problem={strange} />}
+            {!problem && odd && <Place text={text} problem={odd} />}
           </div>
           <input
             ref={line}
@@ -160,6 +164,8 @@ export function RowEditor({
             </button>
           ))}
         </p>
+      ) : misfit ? (
+        <p className="mt-auto text-[12.5px] leading-4">{misfit.told}.</p>
       ) : (
         <div className="mt-auto flex flex-wrap items-baseline gap-x-4 text-[13px]">
           <button type="button" className="act" disabled={row === 1} onClick={() => acts.onMove(-1)}>

@@ -104,6 +104,7 @@ export function useTyping(
     typed,
     reading,
     unknown: named ? (bySteps?.unknown ?? []) : [],
+    misfits: named ? (bySteps?.misfits ?? []) : [],
     counted: named ? (bySteps?.phrase?.counts ?? 0) : null,
     change,
     keep,

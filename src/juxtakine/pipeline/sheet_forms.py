@@ -8,6 +8,7 @@ from pydantic import Field
 from juxtakine.core.counting.carried import carried
 from juxtakine.core.counting.dictionary import PatternError, Step, Style, actions_of
 from juxtakine.core.counting.grids import Anchor, Grid
+from juxtakine.core.counting.lines import plain
 from juxtakine.core.counting.positions import from_decimal, to_decimal
 from juxtakine.core.counting.sheets import Done, Easier, Foot, Layer, Mark, Phrase, Quality, Score, Sheet, expand
 from juxtakine.core.counting.structure import Danced, Override, Written, unfolded
@@ -161,6 +162,11 @@ class SheetForm(Form):
                 "ones": [to_decimal(one) for one in written.ones],
             }
         )  # fmt: skip
+
+    def plainly(self) -> "SheetForm":
+        """With its lines in the signs that they are kept in."""
+        rows = [p.model_copy(update={"line": plain(p.line)}) for p in self.phrases]
+        return self.model_copy(update={"phrases": rows})
 
     def identified(self, before: "SheetForm") -> "SheetForm":
         """With an id for every row: a row without one (typed anew, or come from a file that holds none) that is still

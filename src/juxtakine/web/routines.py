@@ -180,7 +180,7 @@ def readable(sheet: SheetForm) -> None:
 
 def keep_sheet(db: Session, routine: Routine, sheet: SheetForm) -> s.RoutineView:
     before = routines.current(routine)
-    form = sheet.identified(SheetForm.model_validate(before.sheet)).model_dump(mode="json")
+    form = sheet.plainly().identified(SheetForm.model_validate(before.sheet)).model_dump(mode="json")
     if form != before.sheet:
         intake.keep_edit(db, routine, form, before.grid)
         flow.compare_all(db, routine)

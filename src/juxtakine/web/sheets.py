@@ -13,7 +13,7 @@ from juxtakine.core.counting.cells import mended
 from juxtakine.core.counting.grids import Anchor, Grid, check_within
 from juxtakine.core.counting.lines import LineError, read_line
 from juxtakine.core.counting.music.taps import tapped
-from juxtakine.core.counting.pasted import PastedError, read_pasted
+from juxtakine.core.counting.pasted import PastedError, PastedRows, read_pasted
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.renumbering import renumbered, repaced
 from juxtakine.core.counting.steps import filled
@@ -194,11 +194,12 @@ def read_steps(said: s.StepsSaid) -> s.StepsRead:
     own = [step.value() for step in said.own]
     made = filled(said.text, said.weight, said.style, own)
     unknown = [s.UnknownStep(name=u.name, start=u.start, end=u.end, near=list(u.near)) for u in made.unknown]
+    misfits = [s.Misfit(told=m.told, start=m.start, end=m.end) for m in made.misfits]
     if not made.counts:
-        return s.StepsRead(phrase=None, cells=[], unknown=unknown)
+        return s.StepsRead(phrase=None, cells=[], unknown=unknown, misfits=misfits)
     marks = [MarkForm.of(m) for m in made.marks]
     phrase = formed(lambda: PhraseForm(counts=min(64, made.counts), line=made.line, marks=marks))
-    return s.StepsRead(phrase=phrase, cells=counting.reading(phrase), unknown=unknown)
+    return s.StepsRead(phrase=phrase, cells=counting.reading(phrase), unknown=unknown, misfits=misfits)
 
 
 @router.get("/steps")
@@ -261,10 +262,16 @@ def paste(db: Db, routine: RoutineHeld, pasted: s.Pasted) -> s.Imported:
     except PastedError as error:
         said = ". ".join(f"Line {p.line}: {p.reason}" for p in error.problems)
         raise Refused(f"{said}. Nothing was added; the text is kept.", 422) from error
-    added = formed(lambda: SheetForm(phrases=[*sheet.phrases, *map(PhraseForm.of, rows)]))
+    added = formed(lambda: SheetForm(phrases=[*sheet.phrases, *map(PhraseForm.of, rows.phrases)]))
     changed = sheet.model_copy(update={"phrases": added.phrases})
     readable(changed)
-    return s.Imported(routine=keep_sheet(db, routine, changed), said=f"{len(rows)} rows were added.")
+    return s.Imported(routine=keep_sheet(db, routine, changed), said=_pasted(rows))
+
+
+def _pasted(rows: PastedRows) -> str:
+    number = len(rows.phrases)
+    look = ". ".join(f"Line {r.line}: {r.reason}" if r.line else r.reason for r in rows.remarks)
+    return f"{number} row{'s were' if number > 1 else ' was'} added.{f' Look at these: {look}.' if look else ''}"
 
 
 def _sheet_in(db: Session, routine: Routine, data: bytes, kind: str) -> s.Imported:

@@ -3,6 +3,8 @@
 Conventions: positions are in counts from the phrase's own 1 (which is 0), so a pick-up is negative.
 A number or `-` (hold) or `~` (the move goes on) stands for each whole count; `e`, `&`, `a` divide the
 count before them; `-&` is a hold of a half. A line may begin at any count: those before are silent.
+As people write: `1&2`, `3 and 4`, `one two`, `1-4` for 1 2 3 4, `1, 2`, `hold`, `slow slow quick quick`, and
+a second eight that begins at 1 again in a phrase that is long enough.
 """
 
 import re
@@ -13,8 +15,18 @@ from functools import lru_cache
 STRAIGHT = Fraction(1, 2)
 STRAIGHT_PLACES = {"e": Fraction(1, 4), "&": Fraction(1, 2), "a": Fraction(3, 4)}
 TRIPLE_PLACES = {"&": Fraction(1, 3), "a": Fraction(2, 3)}
-TOKEN = re.compile(r"\S+")
+WORDS = {word: str(n) for n, word in enumerate((
+    "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve", "thirteen",
+    "fourteen", "fifteen", "sixteen"), 1)} | {
+    "and": "&", "n": "&", "+": "&", "ee": "e", "ah": "a", "uh": "a", "hold": "-", "pause": "-", "rest": "-",
+    "\N{EN DASH}": "-", "\N{EM DASH}": "-",
+}  # fmt: skip
+TOKEN = re.compile(r"(?P<first>\d+)[-\N{EN DASH}](?P<last>\d+)|\d+|-[&ea](?![a-z])|[&+~\-\N{EN DASH}\N{EM DASH}]"
+                   r"|[^\s\d,;/|()&+~\-\N{EN DASH}\N{EM DASH}]+", re.IGNORECASE)  # fmt: skip
 NUMBER = re.compile(r"[1-9][0-9]?$")
+EIGHT = 8
+LONGEST_RANGE = 16
+SLOW, QUICK = ("s", "slow"), ("q", "quick")
 
 
 @dataclass(frozen=True)
@@ -76,7 +88,7 @@ def read_line(line: str, counts: int, swing: Fraction = STRAIGHT) -> tuple[Sound
 
     Raises LineError with the place and the reason when a count is missing, comes twice or is unknown.
     """
-    tokens = [_Token(m.group(), m.start(), m.end()) for m in TOKEN.finditer(line)]
+    tokens = _tokens(line)
     if not tokens:
         raise LineError("the line is empty: write a number for each count, - for a hold", 0, len(line))
     groups = _by_count(tokens, counts)
@@ -86,22 +98,91 @@ def read_line(line: str, counts: int, swing: Fraction = STRAIGHT) -> tuple[Sound
 
 def counts_of(line: str) -> int:
     """For how many counts a line is written: its last number, and the holds after it."""
-    words = line.split()
+    words = [t.text for t in _tokens(line)]
     last = max((i for i, word in enumerate(words) if NUMBER.match(word)), default=-1)
     number = int(words[last]) if last >= 0 else 0
     return number + sum(word in ("-", "~") for word in words[last + 1 :])
 
 
+def plain(line: str) -> str:
+    """The line in the signs that it is kept in, as `1 & 2 - 4`; what can't be read stays as it is."""
+    return " ".join(t.text for t in _tokens(line))
+
+
+def counted(text: str) -> bool:
+    """Whether a text is made of counts and their parts alone."""
+    tokens = _tokens(text)
+    return bool(tokens) and all(NUMBER.match(t.text) or t.divides or t.text in ("-", "~") for t in tokens)
+
+
+def eights(line: str) -> tuple[str, ...]:
+    """A line in which the counts begin at 1 again, parted there."""
+    parts: list[list[str]] = [[]]
+    for token in _raw(line):
+        begun = any(NUMBER.match(t) for t in parts[-1])
+        if token.text == "1" and begun:
+            # an & or a before it is a pick-up of the next eight only where nobody has said so: it stays
+            parts.append([])
+        parts[-1].append(token.text)
+    return tuple(" ".join(p) for p in parts if p)
+
+
+def _raw(line: str) -> list[_Token]:
+    """The signs of a line, in the words that it is kept in, with where they stand in the text."""
+    found: list[_Token] = []
+    for m in TOKEN.finditer(line):
+        if m["first"] and int(m["first"]) < int(m["last"]) <= int(m["first"]) + LONGEST_RANGE:
+            found += [_Token(str(n), m.start(), m.end()) for n in range(int(m["first"]), int(m["last"]) + 1)]
+        else:
+            word = m.group().lower()
+            found.append(_Token(WORDS.get(word, word if word in STRAIGHT_PLACES else m.group()), m.start(), m.end()))
+    return _slow_and_quick(found)
+
+
+def _slow_and_quick(tokens: list[_Token]) -> list[_Token]:
+    """Slow takes two counts, quick one; only where the line is made of them."""
+    words = [t.text.lower() for t in tokens]
+    if not words or not all(w in (*SLOW, *QUICK) for w in words):
+        return tokens
+    made: list[_Token] = []
+    for token, word in zip(tokens, words, strict=True):
+        made.append(_Token(str(len(made) + 1), token.start, token.end))
+        if word in SLOW:
+            made.append(_Token("-", token.start, token.end))
+    return made
+
+
+def _tokens(line: str) -> list[_Token]:
+    """As `_raw`, with eights that begin at 1 again counted on, and a hold that is named by its number as one."""
+    made: list[_Token] = []
+    on = last = 0
+    for token in _raw(line):
+        text = token.text
+        if NUMBER.match(text):
+            if int(text) == 1 and last % EIGHT == 0 and last > on:
+                on = last
+            number = int(text) + on
+            held = bool(made) and made[-1].text == "-" and last == number
+            last = number
+            if held:
+                continue
+            text = str(number)
+        elif text in ("-", "~"):
+            last += 1
+        made.append(_Token(text, token.start, token.end))
+    return made
+
+
 def first_counts(line: str, counts: int, kept: int) -> str:
     """The line of the first `kept` counts of a phrase of `counts`. Raises LineError as `read_line` does."""
-    tokens = [_Token(m.group(), m.start(), m.end()) for m in TOKEN.finditer(line)]
+    tokens = _tokens(line)
     return " ".join(t.text for number, group in _by_count(tokens, counts) if number <= kept for t in group)
 
 
 def rewritten(line: str, counts: int, label: str, sign: str) -> str:
     """The line with another sign on one count (`-` for a hold), or, for a part of a count, without it (""). Raises
     LineError as `read_line` does."""
-    tokens = [_Token(m.group(), m.start(), m.end()) for m in TOKEN.finditer(line)]
+    tokens = _tokens(line)
     made: list[str] = []
     for number, group in _by_count(tokens, counts):
         for token in group:

@@ -116,6 +116,14 @@ class UnknownStep(Shape):
     near: list[str]
 
 
+class Misfit(Shape):
+    """Counts that are written beside steps and are not those that the steps take, in words; their place in the text."""
+
+    told: str
+    start: int
+    end: int
+
+
 class StepsSaid(Shape):
     """A line of step names; `weight` is where it is before them."""
 
@@ -131,6 +139,7 @@ class StepsRead(Shape):
     phrase: PhraseForm | None
     cells: list[CellView]
     unknown: list[UnknownStep]
+    misfits: list[Misfit]
 
 
 class StepView(Shape):
