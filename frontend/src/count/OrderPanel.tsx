@@ -17,7 +17,7 @@ const DANCED: readonly { value: Danced; text: string }[] = [
 const WALLS = [null, 1, 2, 4, 8].map((value) => ({ value, text: value ? String(value) : 'not said' }));
 const STYLES: readonly { value: Style | null; text: string }[] = [
   { value: null, text: 'any' },
-  ...(['line', 'jazz', 'swing', 'tap', 'clogging', 'ballet'] as const).map((value) => ({
+  ...(['line', 'jazz', 'swing', 'tap', 'clogging', 'ballet', 'street'] as const).map((value) => ({
     value,
     text: value,
   })),

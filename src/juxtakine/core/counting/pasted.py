@@ -82,7 +82,8 @@ def _rows(
     """The rows of a line, where the weight is then, and what in it should be looked at."""
     named = NAMED.fullmatch(said)
     # counts before a colon are those of the steps after it, and no name
-    is_name = named and not (counted(named["name"]) and re.search(r"\d", named["name"]))
+    last = re.split("[,;]", named["name"])[-1] if named else ""
+    is_name = named and not (counted(last) and re.search(r"\d", last))
     name, line = (named["name"].strip(), named["line"].strip()) if named and is_name else ("", said)
     if counted(line) or (any(word.isdecimal() for word in line.split()[:2]) and not re.search(r"[^\W\d_]{2}", line)):
         parts = eights(line) if len(eights(line)) > 1 else (line,)
