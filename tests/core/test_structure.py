@@ -22,6 +22,7 @@ from juxtakine.core.counting.structure import (
     rows,
     unfolded,
 )
+from juxtakine.core.counting.told_structure import structured
 
 EIGHT = "1 2 3 4 5 6 7 8"
 STEPS = (Mark("1", "side R", foot=Foot.RIGHT, weight=Foot.RIGHT), Mark("2", "close", foot=Foot.LEFT, weight=Foot.LEFT))
@@ -184,3 +185,36 @@ def test_what_the_camera_can_not_see_is_proposed_as_timing_only() -> None:
 
 def test_the_clock_goes_round() -> None:
     assert [clock(k) for k in range(9)] == ["12", "1:30", "3", "4:30", "6", "7:30", "9", "10:30", "12"]
+
+
+QUARTER = Mark("8", turn=2)
+WALLS = Written(
+    "", tuple(Phrase(f"row {k}", 8, "1 2 3 4 5 6 7 8", marks=(QUARTER,) if k == 4 else ()) for k in range(1, 5))
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("said", "order", "walls"),
+    [
+        ("32 counts, 4 walls, 16 intro, restart on wall 3 after 16 facing 6, bridge of 4 after wall 7",
+         "A x2, A cut 16, A x4, bridge", 4),
+        ("4 walls", "A x4", 4),
+        ("two walls; danced 5 times", "A x5", 2),
+        ("tag after wall 2, tag after wall 4 and ends on wall 6 after 12", "A x2, tag, A x2, tag, A, A cut 12", None),
+    ],
+)  # fmt: skip
+def test_a_structure_that_is_told_in_a_sentence_is_danced_so(said: str, order: str, walls: int | None) -> None:
+    made = structured(said, WALLS)
+    assert (made.written.order, made.written.walls, made.remarks) == (order, walls, ())
+    assert unfolded(made.written).total == sum(r.phrase.counts for r in rows(made.written))
+
+
+def test_what_the_sentence_says_otherwise_than_the_sheet_is_said() -> None:
+    assert structured("48 counts, 4 walls", WALLS).remarks == ("You said 48 counts, and A has 32.",)
+    # two quarters are turned before the third wall, and none in it where it is left before its last row
+    (remark,) = structured("4 walls, restart on wall 3 after 16 facing 9", WALLS).remarks
+    assert remark == "You said that wall 3 ends facing 9, and with the turns as written it is 6."
+    for wrong, place in (("restart on wall 3 after 40", (0, 26)), ("4 walls, go mad", (9, 15))):
+        with pytest.raises(LineError) as refused:
+            structured(wrong, WALLS)
+        assert (refused.value.start, refused.value.end) == place

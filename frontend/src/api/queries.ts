@@ -244,6 +244,12 @@ export function useEdits(id: number) {
     mutationFn: (text) => value(server.POST('/api/routines/{routine_id}/paste', { ...at, body: { text } })),
     onSuccess: (told) => onSuccess(told.routine),
   });
+  /** Order and walls from a sentence. */
+  const structure = useMutation<Imported, Refusal, string>({
+    mutationFn: (text) =>
+      value(server.POST('/api/routines/{routine_id}/structure', { ...at, body: { text } })),
+    onSuccess: (told) => onSuccess(told.routine),
+  });
   const takeIn = useMutation<Imported, Refusal, File>({
     mutationFn: (file) =>
       value(
@@ -284,7 +290,22 @@ export function useEdits(id: number) {
   });
   /** The sheet as the server last told it: what a component holds may be a drawing older. */
   const kept = () => queries.getQueryData<RoutineView>(['routine', id])?.sheet;
-  return { kept, sheet, grid, anchor, beats, taps, renumber, paste, takeIn, step, propose, piece, assemble };
+  return {
+    kept,
+    sheet,
+    grid,
+    anchor,
+    beats,
+    taps,
+    renumber,
+    paste,
+    structure,
+    takeIn,
+    step,
+    propose,
+    piece,
+    assemble,
+  };
 }
 
 /** What can be done with a clip. */

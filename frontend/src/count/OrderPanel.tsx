@@ -30,6 +30,7 @@ export function OrderPanel({ routine, edits, save }: Props) {
   return (
     <>
       <OrderField {...{ routine, edits, save }} />
+      <InOneSentence {...{ routine, edits }} />
       <p className="text-sm text-soft">
         Sections: {routine.sections.join(', ')}. As in “A, A other side, tag, B, A cut 12, A with ending E, A
         x2”. A section begins where a row names it (this row).
@@ -122,6 +123,41 @@ function OrderField({ routine, edits, save }: Props) {
         <Trouble>{edits.sheet.error.message}. The order before it is kept.</Trouble>
       )}
     </>
+  );
+}
+
+/** As dances are told: counts, walls, restarts and tags; it stays as it was typed until it can be read. */
+function InOneSentence({ routine, edits }: Omit<Props, 'save'>) {
+  const [typed, type] = useDraft(`juxtakine structure ${routine.id}`);
+  const { structure } = edits;
+  return (
+    <form
+      className="flex flex-col gap-1 text-sm"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (typed) structure.mutate(typed, { onSuccess: () => type(null) });
+      }}
+    >
+      <div className="grid grid-cols-[76px_1fr_auto] items-baseline gap-x-2">
+        <span className="text-soft">or told as</span>
+        <input
+          aria-label="the structure in one sentence"
+          className="min-w-0 py-0.5"
+          placeholder="32 counts, 4 walls, restart on wall 3 after 16"
+          spellCheck={false}
+          value={typed ?? ''}
+          onChange={(e) => {
+            structure.reset();
+            type(e.target.value || null);
+          }}
+        />
+        <button type="submit" className="act" disabled={!typed || structure.isPending}>
+          read it
+        </button>
+      </div>
+      {structure.error && <Trouble>{structure.error.message}</Trouble>}
+      {structure.data && !structure.error && <p role="status">{structure.data.said} Undo takes it back.</p>}
+    </form>
   );
 }
 

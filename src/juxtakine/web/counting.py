@@ -29,23 +29,42 @@ def rows(written: Written, counts: Sequence[SheetCount], grid: Grid | None, star
     for count in counts:
         states.setdefault(count.phrase, {})[count.label] = count
     made, at = [], 0
-    for number, row in enumerate(danced_rows(written), 1):
-        made.append(_row(number, row, written, at, states.get(number, {}), grid, start_s))
+    danced = danced_rows(written)
+    headings = _headings(danced, written, states)
+    for number, row in enumerate(danced, 1):
+        made.append(_row(number, row, written, at, states.get(number, {}), grid, start_s, headings.get(number)))
         at += row.phrase.counts
     return made
 
 
+def _headings(danced: Sequence[Row], written: Written, states: dict[int, States]) -> dict[int, str]:
+    """By row what stands before it: the section, and of a dance of walls which wall it is and what it faces."""
+    names = section_names(written)
+    if not (written.order.strip() or len(names) > 1):
+        return {}
+    made: dict[int, str] = {}
+    walls, facing = 0, (danced[0].phrase.facing or 0) if danced else 0
+    for number, row in enumerate(danced, 1):
+        if row.first:
+            made[number] = str(row.repetition)
+            if written.walls and written.order.strip() and row.repetition.section == names[0]:
+                walls += 1
+                made[number] += f": wall {walls}, facing {clock(facing)}"
+        ends = [*states.get(number, {}).values()]
+        facing = ends[-1].facing if ends else facing
+    return made
+
+
 def _row(
-    number: int, row: Row, written: Written, start: int, states: States, grid: Grid | None, start_s: float
-) -> s.RowView:
+    number: int, row: Row, written: Written, start: int, states: States, grid: Grid | None, start_s: float,
+    heading: str | None,
+) -> s.RowView:  # fmt: skip
     phrase = row.phrase
-    headed = row.first and (written.order.strip() or len(section_names(written)) > 1)
     return s.RowView(
         id=phrase.id, number=number, name=phrase.name, counts=phrase.counts, line=phrase.line, start=start,
         cells=line_cells(phrase, start, states),
         begins_s=float(grid.seconds(start)) - start_s if grid else None,
-        written=row.written, repetition=row.number, again=_again(row, written), heading=str(row.repetition) if headed
-        else None,
+        written=row.written, repetition=row.number, again=_again(row, written), heading=heading,
         checkpoint=_checkpoint(phrase, states),
     )  # fmt: skip
 

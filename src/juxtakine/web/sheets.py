@@ -17,6 +17,7 @@ from juxtakine.core.counting.pasted import PastedError, PastedRows, read_pasted
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.renumbering import renumbered, repaced
 from juxtakine.core.counting.steps import filled
+from juxtakine.core.counting.told_structure import structured
 from juxtakine.core.limits import MOST_COUNTS
 from juxtakine.exchange.midi import NOT_IN_MIDI, grid_from_midi, to_midi
 from juxtakine.exchange.paper import Paper, to_pdf
@@ -251,6 +252,30 @@ def take_in(data: Bytes, db: Db, routine: RoutineHeld, name: str) -> s.Imported:
     except FormError as error:
         raise Refused(f"{called}: {error}. Nothing was changed.", 422) from error
     raise Refused(f"{called} is none of .json, .csv, .vtt and .mid. Nothing was changed.", 415)
+
+
+@router.post("/routines/{routine_id}/structure")
+def structure(db: Db, routine: RoutineHeld, told: s.Pasted) -> s.Imported:
+    """The order and the walls from a sentence, as dances are told; what does not agree with the sheet is said."""
+    sheet = SheetForm.model_validate(routines.current(routine).sheet)
+    try:
+        made = structured(told.text, sheet.written())
+    except LineError as error:
+        raise Refused(f"{error.reason}. Nothing was changed.", 422) from error
+    changed = sheet.rewritten(made.written)
+    readable(changed)
+    now = keep_sheet(db, routine, changed)
+    intro = [] if made.intro is None else [_intro(now, made.intro)]
+    return s.Imported(routine=now, said=" ".join([f"Danced: {made.written.order}.", *made.remarks, *intro]))
+
+
+def _intro(now: s.RoutineView, counts: int) -> str:
+    """Where the intro would begin in the clip, by where the first 1 is."""
+    if now.grid is None:
+        return f"The intro has {counts} counts: place count 1 where it ends."
+    begins = now.grid.counts_s[0] - counts * 60 / now.grid.bpm
+    where = f"begins {-begins:.1f} s before the clip" if begins < 0 else f"begins at {begins:.1f} s"
+    return f"By count 1 as it is placed, the intro of {counts} counts {where}."
 
 
 @router.post("/routines/{routine_id}/paste")
