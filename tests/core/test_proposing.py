@@ -187,3 +187,9 @@ def test_taking_writes_what_is_not_written_and_leaves_what_is() -> None:
     # another line is the student's, and so is what stands on it
     mine = Written("", (replace(own, line="1 2 3 4 5 6 7 8"),))
     assert taken(mine, proposed, [1]).phrases == mine.phrases
+
+
+def test_where_the_sheet_goes_on_after_the_clip_nothing_is_said() -> None:
+    longer = Sheet("", (*SHEET.phrases, Phrase("again", 8, "1 2 3 4 5 6 7 8")))
+    shown = instructor(lantern_quay.routine(FIRST_S)).proposed(GRID, [*LENGTHS, 8]).shown
+    assert against(longer, shown) == []

@@ -265,7 +265,7 @@ def test_all_subjects_are_reached_and_a_count_is_written_by_keyboard_alone(
 
 
 @pytest.mark.parametrize("width", [360, 900])
-@pytest.mark.parametrize("subject", ["the beat", "this count", "this row", "the order", "out and in"])
+@pytest.mark.parametrize("subject", ["the beat", "this count", "this row", "off the clip", "the order", "out and in"])
 def test_every_subject_fits_its_window(at: tuple[Client, int, str], page: Page, subject: str, width: int) -> None:
     client, routine, address = at
     write(client, routine, SHEET, GRID)

@@ -2,14 +2,14 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import type { ReactNode } from 'react';
 
-export const SUBJECTS = ['beat', 'clip', 'count', 'row', 'order', 'out'] as const;
+export const SUBJECTS = ['beat', 'count', 'row', 'clip', 'order', 'out'] as const;
 export type Subject = (typeof SUBJECTS)[number];
 
 const NAMES: Record<Subject, string> = {
   beat: 'the beat',
-  clip: 'off the clip',
   count: 'this count',
   row: 'this row',
+  clip: 'off the clip',
   order: 'the order',
   out: 'out and in',
 };

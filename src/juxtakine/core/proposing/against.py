@@ -11,7 +11,7 @@ import numpy as np
 from juxtakine.core.counting.sheets import Foot, Mark, Sheet, SheetCount, expand
 from juxtakine.core.proposing.arrivals import Arrivals
 
-SURE = 0.97
+LIKELY, SURE = 0.5, 0.97
 """A disagreement is told from here on."""
 SHIFTS = tuple(d for d in range(-4, 5) if d)
 CLEARLY = 12.0
@@ -57,6 +57,12 @@ class Shown:
     arrivals: Arrivals
     marks: Mapping[Fraction, Mark]
     turn_certainty: Mapping[Fraction, float]
+
+    @property
+    def ends(self) -> Fraction:
+        """The last place at which anything arrives."""
+        likely = zip(self.arrivals.at, self.arrivals.arrives, strict=True)
+        return max((at for at, sure in likely if sure > LIKELY), default=Fraction(-1))
 
 
 def against(sheet: Sheet, shown: Shown) -> list[Against]:
@@ -126,8 +132,9 @@ def _turned(shown: Shown, at: Fraction) -> tuple[int, float]:
 
 
 def _seen(shown: Shown, at: Fraction) -> bool:
+    """Whether the instructor is seen there, and has not ended: a sheet may go on where a clip does not."""
     count = int(at)
-    return 0 <= count < len(shown.arrivals.seen) and bool(shown.arrivals.seen[count])
+    return at <= shown.ends and 0 <= count < len(shown.arrivals.seen) and bool(shown.arrivals.seen[count])
 
 
 def _side(counts: Sequence[SheetCount], shown: Shown) -> Against | None:
