@@ -104,6 +104,16 @@ def views(browser: Browser, where: str) -> None:
         keep(page, "count-order", "A, cut after 12")
         page.get_by_role("button", name="Undo").click()
         page.get_by_text("6 rows, 44 counts").wait_for()
+    with window(browser, DESK, where) as page:
+        begun = page.request.post(
+            f"{where}/api/routines?name=new-dance.mp4", data=(CLIPS / "reference.mp4").read_bytes(),
+            headers={"Content-Type": "application/octet-stream"},
+        ).json()["routine"]  # fmt: skip
+        grid = {"first_s": shown["grid"]["counts_s"][0], "bpm": shown["grid"]["bpm"]}
+        page.request.put(f"{where}/api/routines/{begun}/grid", data=grid)
+        page.goto(f"{where}/routines/{begun}/count?row=3&count=3+%26")
+        page.get_by_role("tab", name="off the clip").click()
+        keep(page, "count-proposed", "Read off the clip: 6 rows")
     with tempfile.TemporaryDirectory() as folder, window(browser, DESK, where) as page:
         page.locator("input[data-file]").set_input_files(tutorial(Path(folder) / "low-bench.mp4", LONG))
         page.get_by_text("The run is found").wait_for(timeout=START_S * 1000)
