@@ -12,6 +12,7 @@ import pysubs2
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from weasyprint import HTML
 
 from juxtakine.core.counting.grids import Anchor, Grid
 from juxtakine.exchange.midi import grid_from_midi, to_midi
@@ -183,3 +184,23 @@ def test_any_tempo_comes_back_from_midi(grid: Grid) -> None:
     back = grid_from_midi(to_midi(sheet("1 2 3 4 5 6 7 8", "1 2 3 4 5 6 7 8").value(), grid, 0.0), 0.0)
     for count in (0, 1, 7.5, 12):
         assert float(back.seconds(count)) == pytest.approx(float(grid.seconds(count)), abs=0.005)
+
+
+def test_on_paper_each_count_stands_under_its_number_and_none_beyond_the_page() -> None:
+    lines = ("1 2 3 4 5 6 7 8", "3 4 5 6 7 8", "& 1 2 3 4 5 6 7 8", "1 2 3 & 4 5 6 7 8 &")
+    form = SheetForm(phrases=[PhraseForm(counts=8, line=line) for line in lines])
+    for paper in Paper:
+        (sheet,) = HTML(string=page(form.written(), paper, None)).render().pages
+        box = sheet._page_box
+        rows = [r for r in box.descendants() if r.element_tag == "tr"]
+        cells = [[c for c in r.children if "none" not in c.element.get("class", "")] for r in rows]
+        assert all(c.border_box_x() + c.border_width() <= box.margin_left + box.width + 1 for r in cells for c in r)
+        whole, late = ([c.border_box_x() for c in r] for r in cells[:2])
+        assert late == pytest.approx(whole[2:], abs=1)
+
+
+def test_a_turn_is_said_in_words_where_it_is_read() -> None:
+    form = SheetForm(phrases=[PhraseForm(counts=2, line="1 2", marks=[MarkForm(label="2", turn=-2)])])
+    assert "a quarter to the left" in to_markdown(form)
+    # the table that comes in again keeps the number
+    assert from_csv(to_csv(form).encode()).phrases[0].marks[0].turn == -2

@@ -53,23 +53,32 @@ def _row(number: int, row: Row, facing: dict[tuple[int, str], str]) -> str:
     lines = []
     for start in range(0, phrase.counts, LINE):
         inside = [c for c in made if start <= c.sounding.at < start + LINE or (start == 0 and c.sounding.at < 0)]
+        before = float(inside[0].sounding.at) - start if inside else 0.0
+        # a pick-up stands before the 1: the row is then as much longer
+        share = 100 / (LINE - min(before, 0.0))
         drawn = "".join(
-            _cell(c, marks.get(c.sounding.label, Mark("")), facing.get((number, c.sounding.label))) for c in inside
+            _cell(c, marks.get(c.sounding.label, Mark("")), facing.get((number, c.sounding.label)), share)
+            for c in inside
         )
-        left = LINE - min(LINE, phrase.counts - start)
-        spare = f'<td class="none" style="width:{100 * left / LINE}%"></td>' if left else ""
-        lines.append(f"<table><tr>{drawn}{spare}</tr></table>")
+        after = LINE - min(LINE, phrase.counts - start)
+        lines.append(f"<table><tr>{_spare(before * share)}{drawn}{_spare(after * share)}</tr></table>")
     name = escape(phrase.name) or "&nbsp;"
     return f'<div class="row"><div class="name"><span>{number}</span> {name}</div>{"".join(lines)}</div>'
 
 
-def _cell(cell: Cell, mark: Mark, faces: str | None) -> str:
+def _spare(width: float) -> str:
+    """Room where nothing stands, so that each count stands under its number."""
+    return f'<td class="none" style="width:{width:g}%"></td>' if width > 0 else ""
+
+
+def _cell(cell: Cell, mark: Mark, faces: str | None, share: float) -> str:
+    """`share`: per cent of the row's width that a count takes."""
     sounding = cell.sounding
     sign = "–" if sounding.hold else "~" if sounding.goes_on else sounding.sign
     kind = "part" if sounding.between else "free" if mark.score is Score.FREE else ""
     bar = f'<div class="bar {BAR[mark.weight]}"></div>' if mark.weight else ""
     turn = f'<div class="turn">to {faces}</div>' if faces else ""
     return (
-        f'<td class="{kind}" style="width:{100 * float(cell.width) / LINE}%"><div class="sign">{sign}</div>'
+        f'<td class="{kind}" style="width:{share * float(cell.width):g}%"><div class="sign">{sign}</div>'
         f'<div class="cue">{escape(mark.cue)}</div>{turn}{bar}</td>'
     )

@@ -9,6 +9,7 @@ from collections.abc import Iterable, Sequence
 
 from pydantic import ValidationError
 
+from juxtakine.core.counting.checks import amount
 from juxtakine.core.counting.lines import Sounding, counts_of, read_line
 from juxtakine.core.counting.positions import from_decimal
 from juxtakine.core.counting.sheets import Layer
@@ -22,7 +23,10 @@ LAYERS = tuple(layer.value for layer in Layer)
 QUALITIES = tuple(f"{layer} quality" for layer in LAYERS)
 COLUMNS = (*OF_ROWS, *OF_COUNTS, *LAYERS, *QUALITIES)
 NEEDED = ("row", "line")
-NOT_IN_CSV = "CSV can't hold the order of sections, what single repetitions change, easier ways and steps of one's own."
+NOT_IN_CSV = (
+    "CSV can't hold the order of sections, walls, what single repetitions change, easier ways, the style of step names "
+    "and steps of one's own."
+)
 
 
 def to_csv(form: SheetForm) -> str:
@@ -95,7 +99,8 @@ def to_markdown(form: SheetForm) -> str:
 
 def _lines_of(soundings: Sequence[Sounding], marks: dict[str, MarkForm]) -> Iterable[tuple[str, list[str]]]:
     """What is said of the counts, a line for each kind of which anything is said."""
-    cells = [_cells(marks.get(s.label, MarkForm(label=s.label))) for s in soundings]
+    said_of = [marks.get(s.label, MarkForm(label=s.label)) for s in soundings]
+    cells = [_cells(m) | {"turn": amount(m.turn) if m.turn else ""} for m in said_of]
     for title in ("cue", *LAYERS, "sounds", "lyrics", "weight", "turn", "score", "either"):
         said = [cell[title] for cell in cells]
         if any(said):

@@ -65,7 +65,7 @@ def _hard(h: Hardness, all_of_them: list[Hardness], sheet: Sheet) -> list[str]:
     if h.turn >= LEAST_TURN:
         nearest = min(TURNS, key=lambda d: abs(d - h.turn))
         lines.append(TURNS[nearest] if h.turn < 400 else f"turns {round(h.turn / 360 * 2) / 2:g} times round")
-    if h.gap >= LEAST_GAP:
+    if h.gap >= max(LEAST_GAP, QUICKER * float(np.median([o.gap for o in all_of_them]))):
         lines.append(f"no catching up {_between(h, sheet)}")
     if h.moves >= QUICKER * moves:
         lines.append(f"dense: {h.moves:.1f} moves a second")
