@@ -79,8 +79,9 @@ def test_an_order_is_danced_and_what_disagrees_is_told(client: Client, routine: 
     phrases[1] |= {"section": "B"}
     shown = put(client, routine, {"phrases": phrases, "order": "A, B, A other side, A cut 2", "walls": 2}).json()
     assert [(r["heading"], r["written"], r["again"], r["counts"]) for r in shown["rows"]] == [
-        ("A", 1, None, 4), ("B", 2, None, 4), ("A, other side", 1, "row 1, other side", 4),
-        ("A, cut after 2", 1, "row 1, cut after 2", 2),
+        ("A: wall 1, facing 12", 1, None, 4), ("B", 2, None, 4),
+        ("A, other side: wall 2, facing 3", 1, "row 1, other side", 4),
+        ("A, cut after 2: wall 3, facing 12", 1, "row 1, cut after 2", 2),
     ]  # fmt: skip
     third = shown["rows"][2]["cells"][0]
     assert (third["mark"]["cue"], third["weight"], third["facing"], third["turned"]) == (
@@ -186,3 +187,32 @@ def test_rows_are_proposed_once_the_counts_are_placed_and_taken_into_the_sheet(c
     assert every["total"] == 44
     undone = client.send("POST", f"/routines/{routine}/undo").json()
     assert len(undone["rows"]) == 1
+
+
+def test_a_structure_in_a_sentence_is_danced_and_can_be_undone(client: Client, routine: int) -> None:
+    put(client, routine, sheet("1 2 3 4 5 6 7 8", "1 2 3 4 5 6 7 8"))
+    said = "16 counts, 4 walls, 8 intro, restart on wall 2 after 8 facing 6, tag of 2 after wall 3"
+    told = client.send("POST", f"/routines/{routine}/structure", {"text": said}).json()
+    now = told["routine"]
+    assert (now["sheet"]["order"], now["sheet"]["walls"]) == ("A, A cut 8, A, tag, A", 4)
+    assert now["total"] == 16 + 8 + 16 + 2 + 16
+    headings = [r["heading"] for r in now["rows"] if r["heading"]]
+    assert headings[:2] == ["A: wall 1, facing 12", "A, cut after 8: wall 2, facing 12"]
+    assert "You said that wall 2 ends facing 6, and with the turns as written it is 12." in told["said"]
+    refused = client.send("POST", f"/routines/{routine}/structure", {"text": "4 walls, once more"})
+    assert refused.status_code == 422
+    assert "“once more” can't be read" in refused.json()["sentence"]
+    assert client.routine(routine)["sheet"]["order"] == "A, A cut 8, A, tag, A"
+    undone = client.send("POST", f"/routines/{routine}/undo").json()
+    assert (undone["sheet"]["order"], len(undone["rows"])) == ("", 2)
+
+
+def test_lines_are_kept_in_plain_signs_and_what_does_not_fit_is_told(client: Client, routine: int) -> None:
+    put(client, routine, sheet("1&2 3 and 4 five hold 7 8"))
+    assert client.routine(routine)["sheet"]["phrases"][0]["line"] == "1 & 2 3 & 4 5 - 7 8"
+    told = client.send("POST", "/steps", {"text": "walk R L, 3&4: walk R L"}).json()
+    assert told["phrase"]["line"] == "1 2 3 4"
+    (misfit,) = told["misfits"]
+    assert misfit["told"] == "3&4 is written there, and the steps take 3 4"
+    pasted = client.send("POST", f"/routines/{routine}/paste", {"text": "walk R L, zibble\n1-8"}).json()
+    assert pasted["said"].startswith("2 rows were added. Look at these: Line 1: zibble is not in the dictionary")
