@@ -106,9 +106,11 @@ def test_in_the_mirror_sides_are_swapped_back() -> None:
     assert feet == [[(m.label, m.foot) for m in r.phrase.marks if m.foot] for r in quay().rows]
 
 
-def test_rows_danced_again_on_the_other_side_are_named_and_called_alike() -> None:
+@pytest.mark.parametrize("first", [0, 1])
+def test_rows_danced_again_on_the_other_side_are_named_and_called_alike(first: int) -> None:
+    """Also where they begin with a hold, in which the pose of the row before stands on."""
     one = lantern_quay.routine(FIRST_S)
-    keys = [k for k in one.keys if k.count < 8]
+    keys = [k for k in one.keys if first <= k.count < 8]
     other = tuple(replace(k, at=k.at + 8, count=k.count + 8, channels=_other(k.channels)) for k in keys)
     rows = instructor(replace(one, keys=(*keys, *other))).proposed(GRID, [8, 8]).rows
     like = rows[1].like

@@ -56,7 +56,7 @@ class Repeat:
 
 def repeats(reference: Features, grid: Grid, sheet: Sheet) -> list[Repeat]:
     """Of each phrase that is like an earlier one, the likest; in order."""
-    pieces = [_piece(reference, grid, start, p.counts) for start, p in zip(sheet.starts(), sheet.phrases, strict=True)]
+    pieces = [_piece(reference, grid, start, p) for start, p in zip(sheet.starts(), sheet.phrases, strict=True)]
     found = []
     for later in range(1, len(pieces)):
         told = [_told(pieces[earlier], pieces[later], earlier + 1, later + 1) for earlier in range(later)]
@@ -69,24 +69,28 @@ def repeats(reference: Features, grid: Grid, sheet: Sheet) -> list[Repeat]:
 
 @dataclass(frozen=True)
 class _Piece:
-    """A phrase's features at STEPS a count, once for each shift."""
+    """A phrase's features at STEPS a count, once for each shift; whether anything arrives on its first count."""
 
     shifted: list[Features]
     counts: int
     spread: float
+    begins: bool
 
     @property
     def plain(self) -> Features:
         return self.shifted[0]
 
 
-def _piece(reference: Features, grid: Grid, start: int, counts: int) -> _Piece:
+def _piece(reference: Features, grid: Grid, start: int, phrase: Phrase) -> _Piece:
+    counts = phrase.counts
     at = (start + np.arange(counts)[:, None] + np.linspace(-BEFORE, AFTER, STEPS)).ravel()
     seconds = grid.seconds(at)
     plain = reference.at(seconds).vectors[:, BODY, :2]
     seen = plain[np.isfinite(plain).all((1, 2))]
     spread = float(np.sqrt(2 * ((seen - np.median(seen, axis=0)) ** 2).mean())) if len(seen) else 0.0
-    return _Piece([reference.at(seconds + s) for s in SHIFTS_S], counts, spread)
+    first = read_line(phrase.line, counts, phrase.swing)[0]
+    begins = not (first.hold or first.goes_on)
+    return _Piece([reference.at(seconds + s) for s in SHIFTS_S], counts, spread, begins)
 
 
 def _told(one: _Piece, other: _Piece, number: int, later: int) -> Repeat | None:
@@ -97,6 +101,8 @@ def _told(one: _Piece, other: _Piece, number: int, later: int) -> Repeat | None:
     best: Repeat | None = None
     for mirrored, distances in ways:
         chances = expit((AS_LIKELY_ALIKE - distances) / ALIKE_SOFT)
+        if not (one.begins and other.begins):
+            chances[0] = chances[1]  # there the pose is that of the phrase before
         # one count that was mistaken by the estimator does not end a repeat
         calm = uniform_filter1d(np.nan_to_num(chances, nan=0.5), 3, mode="nearest")
         different = np.flatnonzero(calm < 0.5)
