@@ -46,7 +46,7 @@ export function ClipPanel({ proposed, against, row, busy, onTake, onChoose, onMe
               disabled={busy}
               onClick={() => onTake([here.row.number])}
             >
-              {here.new ? 'take this row' : 'take these words'}
+              {here.new ? 'take the rows up to here' : 'take these words'}
               <kbd>Y</kbd>
             </button>
           )}
