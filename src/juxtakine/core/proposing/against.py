@@ -75,10 +75,10 @@ def against(sheet: Sheet, shown: Shown) -> list[Against]:
 
 
 def _of_row(counts: Sequence[SheetCount], shown: Shown) -> Iterator[Against]:
-    """Beside a turn limbs pass each other in the picture, and after an e or an a the next count is not told apart: of
-    what arrives there nothing is said."""
+    """Beside a turn, whoever tells of it, limbs pass each other in the picture, and after an e or an a the next count
+    is not told apart: of what arrives there nothing is said."""
     blurred = [c.at for c in counts if c.at.denominator in QUICK]
-    turned = [at for at, mark in shown.marks.items() if mark.turn]
+    turned = [at for at, mark in shown.marks.items() if mark.turn] + [c.at for c in counts if c.mark.turn]
     for found in _disagreeing(counts, shown):
         near = any(abs(found.at - at) <= 1 for at in turned) or any(0 <= found.at - at < 1 for at in blurred)
         if not near or found.kind in (Disagreement.TURN, Disagreement.SIDE):
