@@ -21,7 +21,7 @@ from juxtakine.store.models import Clip, JobStep, Role, Routine
 
 AT_TEMPO = 0.1
 """A reference whose tempo differs by a larger share from the first one's is used where somebody chooses it."""
-COMPARING_VERSION = 28
+COMPARING_VERSION = 29
 """Raised when the same recordings would be told differently."""
 
 
