@@ -136,7 +136,9 @@ def test_counts_are_read_as_people_write_them(text: str, line: str) -> None:
     assert plain(line) == line
 
 
-@pytest.mark.parametrize(("text", "place"), [("1 2 x 4", (4, 5)), ("1&3", (2, 2)), ("1 two two", (6, 9))])
+@pytest.mark.parametrize(
+    ("text", "place"), [("1 2 x 4", (4, 5)), ("1&3", (2, 2)), ("1 two two", (6, 9)), ("1 - 2 3", (4, 5))]
+)
 def test_what_is_no_count_is_told_where_it_stands_in_what_was_typed(text: str, place: tuple[int, int]) -> None:
     with pytest.raises(LineError) as told:
         read_line(text, 4)

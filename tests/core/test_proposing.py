@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.counting.lines import read_line, rewritten
-from juxtakine.core.counting.sheets import Foot, Mark, Phrase, Sheet
-from juxtakine.core.counting.structure import Written, other_side
+from juxtakine.core.counting.sheets import Easier, Foot, Mark, Phrase, Sheet
+from juxtakine.core.counting.structure import Danced, Written, as_instructed, other_side, unfolded
 from juxtakine.core.proposing.against import Against, Disagreement, against
-from juxtakine.core.proposing.proposal import Kind, Proposal
+from juxtakine.core.proposing.proposal import Proposal, ProposedKind
 from juxtakine.core.proposing.taking import mend, takeable, taken
 from juxtakine.core.telling.clip_beside_sheet import told
 from juxtakine.core.watching.repeats import Repeat
@@ -21,24 +21,25 @@ from juxtakine.demo.camera import Camera
 from juxtakine.demo.film import Scene
 from juxtakine.demo.look import Look
 from juxtakine.demo.motion import Motion
-from juxtakine.pipeline.proposing import Instructor
+from juxtakine.pipeline.comparison import Recording
+from juxtakine.pipeline.proposing import proposed
 from support.dancer import ESTIMATED_FPS, FIRST_S, GRID, SHEET, mirrored, track_of
 
 LENGTHS = [p.counts for p in SHEET.phrases]
 HIGH = (150.0, 20.0, 90.0)
 
 
-def instructor(motion: Motion, orbit_deg: float = 0) -> Instructor:
+def instructor(motion: Motion, orbit_deg: float = 0) -> Recording:
     camera = Camera(position=(0.1, 1.1, 4.6), look_at=(-0.1, 0.95, 0), orbit_deg=orbit_deg, fps=ESTIMATED_FPS)
-    return Instructor(track_of(Scene(motion, Look(body="f"), camera, None, 5)))
+    return Recording(track_of(Scene(motion, Look(body="f"), camera, None, 5)))
 
 
 @cache
 def quay() -> Proposal:
-    return instructor(lantern_quay.routine(FIRST_S)).proposed(GRID, LENGTHS)
+    return proposed(instructor(lantern_quay.routine(FIRST_S)), GRID, LENGTHS)
 
 
-def arms(places: list[float], bpm: float = 100, over: float = 0.8) -> Instructor:
+def arms(places: list[float], bpm: float = 100, over: float = 0.8) -> Recording:
     """Both arms go to another height at each of these places, in counts."""
     motion, before = Motion(bpm, FIRST_S), -1.0
     for k, at in enumerate(places):
@@ -63,7 +64,7 @@ def test_the_foot_that_steps_is_told_and_whether_it_takes_the_weight() -> None:
     motion = motion.key(2, 0.7, l_fx=0.16).key(2, 0.8, x=0.0)
     motion = motion.key(3, 0.7, r_fx=-0.02).key(4, 0.7, r_fx=-0.36).key(4, 0.8, x=-0.25)
     motion = motion.key(5, 0.7, l_legw=1.0, l_hip=60.0, l_knee=10.0).key(6, 0.7, l_legw=0.0, l_hip=0.0, l_knee=0.0)
-    row = instructor(motion).proposed(Grid.from_tempo(FIRST_S, 100), [7]).rows[0]
+    row = proposed(instructor(motion), Grid.from_tempo(FIRST_S, 100), [7]).rows[0]
     marks = {m.label: m for m in row.phrase.marks}
     feet = {label: marks[label].foot for label in "123456"}
     assert feet == {"1": Foot.RIGHT, "2": Foot.LEFT, "3": Foot.LEFT, "4": Foot.RIGHT, "5": Foot.RIGHT, "6": Foot.LEFT}
@@ -76,16 +77,16 @@ def test_the_foot_that_steps_is_told_and_whether_it_takes_the_weight() -> None:
 def test_whatever_is_danced_on_counts_and_halves_is_read_and_nothing_else(gaps: list[float]) -> None:
     places = [sum(gaps[:k]) for k in range(len(gaps))]
     counts = int(max(places)) + 1
-    found = arms(places).proposed(Grid.from_tempo(FIRST_S, 100), [counts])
+    found = proposed(arms(places), Grid.from_tempo(FIRST_S, 100), [counts])
     cells = {s.label: float(s.at) for s in read_line(found.rows[0].phrase.line, counts)}
-    told_ = sorted(cells[c.label] for c in found.rows[0].cells if c.kind is Kind.ARRIVES)
+    told_ = sorted(cells[c.label] for c in found.rows[0].cells if c.kind is ProposedKind.ARRIVES)
     assert told_ == places
 
 
 def test_a_move_over_two_counts_goes_on_and_a_rest_is_a_hold() -> None:
-    slow = arms([0, 2, 4, 6], over=1.9).proposed(Grid.from_tempo(FIRST_S, 100), [7]).rows[0]
-    assert [slow.cells[k].kind for k in (1, 3, 5)] == [Kind.GOES_ON] * 3
-    quick = arms([0, 2, 4, 6], over=0.7).proposed(Grid.from_tempo(FIRST_S, 100), [7]).rows[0]
+    slow = proposed(arms([0, 2, 4, 6], over=1.9), Grid.from_tempo(FIRST_S, 100), [7]).rows[0]
+    assert [slow.cells[k].kind for k in (1, 3, 5)] == [ProposedKind.GOES_ON] * 3
+    quick = proposed(arms([0, 2, 4, 6], over=0.7), Grid.from_tempo(FIRST_S, 100), [7]).rows[0]
     assert quick.phrase.line == "1 - 3 - 5 - 7"
 
 
@@ -95,13 +96,13 @@ def test_a_turn_is_told_with_its_size_and_side(eighths: int) -> None:
     for count in range(8):
         yaw -= 45.0 * eighths if count == 3 else 0.0
         motion = motion.stance(count, yaw=yaw, width=0.3, l_elev=HIGH[count % 3], r_elev=HIGH[(count + 1) % 3])
-    row = instructor(motion).proposed(Grid.from_tempo(FIRST_S, 100), [8]).rows[0]
+    row = proposed(instructor(motion), Grid.from_tempo(FIRST_S, 100), [8]).rows[0]
     assert {m.label: m.turn for m in row.phrase.marks if m.turn} == {"4": eighths}
 
 
 def test_in_the_mirror_sides_are_swapped_back() -> None:
     plain = instructor(lantern_quay.routine(FIRST_S))
-    flipped = Instructor(mirrored(plain.track), mirrored=True).proposed(GRID, LENGTHS)
+    flipped = proposed(Recording(mirrored(plain.track)), GRID, LENGTHS, mirrored=True)
     feet = [[(m.label, m.foot) for m in r.phrase.marks if m.foot] for r in flipped.rows]
     assert feet == [[(m.label, m.foot) for m in r.phrase.marks if m.foot] for r in quay().rows]
 
@@ -112,7 +113,7 @@ def test_rows_danced_again_on_the_other_side_are_named_and_called_alike(first: i
     one = lantern_quay.routine(FIRST_S)
     keys = [k for k in one.keys if first <= k.count < 8]
     other = tuple(replace(k, at=k.at + 8, count=k.count + 8, channels=_other(k.channels)) for k in keys)
-    rows = instructor(replace(one, keys=(*keys, *other))).proposed(GRID, [8, 8]).rows
+    rows = proposed(instructor(replace(one, keys=(*keys, *other))), GRID, [8, 8]).rows
     like = rows[1].like
     assert isinstance(like, Repeat)
     assert (like.like, like.mirrored) == (1, True)
@@ -191,7 +192,15 @@ def test_taking_writes_what_is_not_written_and_leaves_what_is() -> None:
     assert taken(mine, proposed, [1]).phrases == mine.phrases
 
 
+def test_the_easier_way_that_the_student_dances_is_not_held_against_the_clip() -> None:
+    easier = replace(SHEET.phrases[0], easier=Easier("1 - - - 5 - - -"))
+    written = Written("", (easier, *SHEET.phrases[1:]), dances=Danced.EASIER)
+    assert held(unfolded(as_instructed(written))) == []
+    assert taken(written, quay(), [1]).dances is Danced.EASIER
+    assert taken(written, quay(), [1]).phrases[0].easier == easier.easier
+
+
 def test_where_the_sheet_goes_on_after_the_clip_nothing_is_said() -> None:
     longer = Sheet("", (*SHEET.phrases, Phrase("again", 8, "1 2 3 4 5 6 7 8")))
-    shown = instructor(lantern_quay.routine(FIRST_S)).proposed(GRID, [*LENGTHS, 8]).shown
+    shown = proposed(instructor(lantern_quay.routine(FIRST_S)), GRID, [*LENGTHS, 8]).shown
     assert against(longer, shown) == []

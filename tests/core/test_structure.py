@@ -200,7 +200,8 @@ WALLS = Written(
          "A x2, A cut 16, A x4, bridge", 4),
         ("4 walls", "A x4", 4),
         ("two walls; danced 5 times", "A x5", 2),
-        ("tag after wall 2, tag after wall 4 and ends on wall 6 after 12", "A x2, tag, A x2, tag, A, A cut 12", None),
+        ("tag of 4 after wall 2, tag of 4 after wall 4 and ends on wall 6 after 12",
+         "A x2, tag, A x2, tag, A, A cut 12", None),
     ],
 )  # fmt: skip
 def test_a_structure_that_is_told_in_a_sentence_is_danced_so(said: str, order: str, walls: int | None) -> None:
@@ -214,7 +215,14 @@ def test_what_the_sentence_says_otherwise_than_the_sheet_is_said() -> None:
     # two quarters are turned before the third wall, and none in it where it is left before its last row
     (remark,) = structured("4 walls, restart on wall 3 after 16 facing 9", WALLS).remarks
     assert remark == "You said that wall 3 ends facing 9, and with the turns as written it is 6."
-    for wrong, place in (("restart on wall 3 after 40", (0, 26)), ("4 walls, go mad", (9, 15))):
+    assert structured("4 walls, tag after wall 2", WALLS).remarks == ("The tag is taken to have 4 counts.",)
+    for wrong, place in (
+        ("restart on wall 3 after 40", (0, 26)), ("4 walls, go mad", (9, 15)),
+        ("4 walls, restart on wall 3 after 40", (9, 35)),
+        ("restart on wall 6 after 8, ends on wall 4 after 8", (0, 25)),
+        ("restart on wall 2 after 8, restart on wall 2 after 16", (0, 25)), ("danced 999 times", (0, 16)),
+        ("tag of 4 after wall 0", (0, 21)),
+    ):  # fmt: skip
         with pytest.raises(LineError) as refused:
             structured(wrong, WALLS)
         assert (refused.value.start, refused.value.end) == place

@@ -60,7 +60,9 @@ def test_the_run_of_a_long_clip_is_found_mended_by_key_and_alone_measured(
 def test_each_count_shows_a_figure_and_a_row_goes_round(told: str, page: Page) -> None:
     page.goto(f"{told}/watch?row=2&count=3")
     row = page.locator("[data-row='2']")
-    expect(row.get_by_text("no catching up")).to_be_visible()
+    # said where it sets a row apart, and nowhere else
+    expect(page.get_by_text("no catching up")).to_have_count(1)
+    expect(page.locator("[data-row='3']").get_by_text("no catching up")).to_be_visible()
     expect(row.locator("img")).to_have_count(9)
     assert page.locator("[data-cell] svg line.stroke-teach, [data-cell] svg g.stroke-teach").count() >= 44
     expect(page.get_by_role("button", name="Ropes, 3: seen")).to_have_attribute("aria-pressed", "true")

@@ -1,6 +1,7 @@
 /** Where the counts lie in the clip: by its beat, tapped along, or by hand; anchors anywhere, straight lines between. */
 import { useState } from 'react';
-import { useBeats, type useEdits } from '../api/queries';
+import type { useEdits } from '../api/edits';
+import { useBeats } from '../api/queries';
 import type { BeatsView, GridChange, RoutineView } from '../api/schema';
 import type { Player } from '../clips/player';
 import { useSeen } from '../clips/usePlayer';

@@ -65,7 +65,7 @@ export function ClipPanel({ proposed, against, row, busy, onTake, onChoose, onMe
           <p className="text-soft">Danced again</p>
           {alike.map((r) => (
             <p key={r.row.number}>
-              row {r.row.number}: like {r.like}
+              row {r.row.number}: {r.like}
             </p>
           ))}
         </div>

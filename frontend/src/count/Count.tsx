@@ -1,6 +1,7 @@
 /** Count: the sheet typed and checked, what is done on each count, and the counts laid over the instructor's clip. */
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { useEdits, useProposal } from '../api/queries';
+import { useEdits } from '../api/edits';
+import { useProposal } from '../api/queries';
 import type { PhraseForm, RoutineView } from '../api/schema';
 import { secondsOf } from '../clips/line';
 import { usePlayer, usePlayKeys } from '../clips/usePlayer';

@@ -1,6 +1,6 @@
 /** In which order the sections are danced, on how many walls, which variant, and whose step names they are. */
 import { useState } from 'react';
-import type { useEdits } from '../api/queries';
+import type { useEdits } from '../api/edits';
 import { useDictionary } from '../api/queries';
 import type { Danced, RoutineView, StepForm, Style } from '../api/schema';
 import { Choices } from '../ui/Choices';

@@ -1,6 +1,6 @@
 /** The sheet for other programs and on paper, and in again. */
 import { useRef } from 'react';
-import type { useEdits } from '../api/queries';
+import type { useEdits } from '../api/edits';
 import type { OutForm, RoutineView } from '../api/schema';
 import { Trouble } from '../ui/Said';
 import { useDraft } from './drafts';

@@ -1,6 +1,6 @@
 /** The chosen row as it is typed, by counts or by step names: it is read while the keys fall; Enter keeps it. */
 import { useRef } from 'react';
-import type { LineReading, Misfit, PhraseForm, Problem, UnknownStep } from '../api/schema';
+import type { LineReading, MisfitView, PhraseForm, Problem, UnknownStep } from '../api/schema';
 
 /** `steps`: the line of step names that is typed in the place of counts. */
 export type Draft = Pick<PhraseForm, 'name' | 'counts' | 'line'> & { steps: string | null };
@@ -11,7 +11,7 @@ type Props = {
   typed: boolean;
   reading: LineReading | undefined;
   unknown: readonly UnknownStep[];
-  misfits: readonly Misfit[];
+  misfits: readonly MisfitView[];
   /** How many counts the steps take, where they are typed. */
   counted: number | null;
   refused: Problem | null;

@@ -8,7 +8,7 @@ export function Taking({ read, busy, onTake }: Props) {
     <div className="flex h-full flex-col justify-center gap-2 px-3 py-2 text-sm">
       <p>
         Read off the clip: <b className="text-teach">{read.row.line}</b>, {read.said}
-        {read.like && `; like ${read.like}`}
+        {read.like && `; ${read.like}`}
         {read.unsure.length > 0 && `. Look at ${read.unsure.join(', ')} yourself.`}
       </p>
       <button

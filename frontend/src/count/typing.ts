@@ -1,6 +1,7 @@
 /** Rows being typed: kept in the browser over a reload until they are kept in the sheet. */
 import { useRef } from 'react';
-import { type useEdits, useRead, useReading, useReadSteps, useStepsRead } from '../api/queries';
+import type { useEdits } from '../api/edits';
+import { useRead, useReading, useReadSteps, useStepsRead } from '../api/queries';
 import type { CellView, Foot, PhraseForm, RoutineView, RowView, SheetForm } from '../api/schema';
 import type { Chosen } from '../sheet/choosing';
 import { useDraft } from './drafts';

@@ -1,5 +1,5 @@
 /** Where the counts lie in the clip, and the feet by which they are moved. */
-import type { useEdits } from '../api/queries';
+import type { useEdits } from '../api/edits';
 import type { GridChange, RoutineView } from '../api/schema';
 import { useDraft } from './drafts';
 import type { Post } from './Wave';

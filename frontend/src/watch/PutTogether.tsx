@@ -1,7 +1,8 @@
 /** A reference put together row by row, where no clip holds the whole run: each row is shown where it is danced. */
 import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { useEdits, useWave } from '../api/queries';
+import { useEdits } from '../api/edits';
+import { useWave } from '../api/queries';
 import type { ClipView, PieceView, RoutineView } from '../api/schema';
 import { Clip } from '../clips/Clip';
 import { FrameActs } from '../clips/FrameActs';

@@ -1,7 +1,8 @@
 /** Watch: the instructor's clip seen like a dancer would, and the run in it. */
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { useClipActs, useEdits, useShown, useWave } from '../api/queries';
+import { useEdits } from '../api/edits';
+import { useClipActs, useShown, useWave } from '../api/queries';
 import type { ClipView, OtherView, RoutineView, RowView, Span } from '../api/schema';
 import { Aim } from '../clips/Aim';
 import { ByHand } from '../clips/ByHand';

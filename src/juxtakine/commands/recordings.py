@@ -192,7 +192,5 @@ def _say_progress(done: int, total: int) -> None:
 
 
 def of_instructor(path: Path):  # type: ignore[no-untyped-def]  # as above
-    """A clip's movement, or its TRACK's."""
-    from juxtakine.pipeline.proposing import Instructor
-
-    return Instructor(recording(path, _model_of(path) or settings().model, []).track)
+    """A clip, or its TRACK, without anybody said to be followed."""
+    return recording(path, _model_of(path) or settings().model, [])

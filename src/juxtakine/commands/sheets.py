@@ -9,9 +9,9 @@ from juxtakine.commands.said import NOBODY, CommandRefused, existing, writable
 def check(arguments: argparse.Namespace) -> int:
     from juxtakine.core.counting.checks import MusicEights, checked
     from juxtakine.core.counting.grids import GridError
-    from juxtakine.core.counting.structure import problems, unfolded
+    from juxtakine.core.counting.structure import as_instructed, problems, unfolded
     from juxtakine.pipeline.forms import FormError, read_form
-    from juxtakine.pipeline.proposing import CheckForm, Disagreement, held_against
+    from juxtakine.pipeline.proposing import CheckFinding, CheckForm, held_against
     from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 
     try:
@@ -21,12 +21,12 @@ def check(arguments: argparse.Namespace) -> int:
         raise CommandRefused(str(error)) from error
     if arguments.clip and not grid:
         raise CommandRefused("Say where the counts lie in the clip: --grid GRID.json.")
-    found = [Disagreement.of_sheet("problem", p.phrase, p.reason) for p in problems(written)]
+    found = [CheckFinding.of_sheet("problem", p.phrase, p.reason) for p in problems(written)]
     if not found:
         music = MusicEights(60 / float(grid.count_length(0))) if grid else MusicEights()
-        found = [Disagreement.of_sheet(f.about, f.row, f.text, f.label) for f in checked(written, music)]
+        found = [CheckFinding.of_sheet(f.about, f.row, f.text, f.label) for f in checked(written, music)]
         if arguments.clip:
-            found += held_against(of_instructor(arguments.clip), unfolded(written), grid)
+            found += held_against(of_instructor(arguments.clip), unfolded(as_instructed(written)), grid)
     if arguments.json:
         print(CheckForm(findings=found).model_dump_json(indent=1))
     else:
@@ -38,6 +38,7 @@ def check(arguments: argparse.Namespace) -> int:
 def propose(arguments: argparse.Namespace) -> int:
     from juxtakine.core.counting.grids import GridError
     from juxtakine.pipeline.forms import FormError, read_form
+    from juxtakine.pipeline.proposing import lengths, proposed
     from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 
     out = writable(arguments.out)
@@ -46,11 +47,11 @@ def propose(arguments: argparse.Namespace) -> int:
     except (FormError, GridError) as error:
         raise CommandRefused(str(error)) from error
     instructor = of_instructor(arguments.clip)
-    lengths = instructor.lengths(grid, (), arguments.counts)
-    if not lengths:
+    rows = lengths(instructor, grid, (), arguments.counts)
+    if not rows:
         raise CommandRefused("The clip ends before count 1.")
-    found = instructor.proposed(grid, lengths)
-    shown = len(lengths) if arguments.counts else found.danced
+    found = proposed(instructor, grid, rows)
+    shown = len(rows) if arguments.counts else found.danced
     if not shown:
         raise CommandRefused("Nobody is seen to move on the counts.", NOBODY)
     out.write_text(SheetForm.of(found.sheet(shown)).model_dump_json(indent=1) + "\n")

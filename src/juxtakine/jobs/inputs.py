@@ -89,7 +89,7 @@ def counted(clip: Clip) -> dict[str, Any] | None:
 
 
 @dataclass(frozen=True)
-class Danced:
+class DancedClip:
     """A reference as a sheet is read off it: its track, where the counts lie in it, as JSON of the form, where the clip
     begins, whether it shows left for right of what the student dances, and from where its parts were filmed."""
 
@@ -100,7 +100,7 @@ class Danced:
     cameras: tuple[Span, ...]
 
 
-def danced_of(clip: Clip) -> Danced:
+def danced_of(clip: Clip) -> DancedClip:
     """Raises NotReady."""
     grid = counted(clip)
     if grid is None:
@@ -108,7 +108,7 @@ def danced_of(clip: Clip) -> Danced:
     if not clips.has_done(clip, JobStep.TRACK):
         raise NotReady("The instructor's clip is still being measured.")
     mirrored = bool(clip.flipped) != bool(clip.mirrored)
-    return Danced(track_of(clip), json.dumps(grid), clip.start_s, mirrored, cameras_of(clip))
+    return DancedClip(track_of(clip), json.dumps(grid), clip.start_s, mirrored, cameras_of(clip))
 
 
 def ready(clip: Clip) -> dict[str, Any]:

@@ -1,60 +1,39 @@
 """A sheet read off a clip, and a written one held against it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 from pydantic import Field
 
 from juxtakine.core.counting.grids import Grid
+from juxtakine.core.counting.lines import EIGHT
 from juxtakine.core.counting.positions import to_decimal
 from juxtakine.core.counting.sheets import Sheet
 from juxtakine.core.limits import MOST_COUNTS
-from juxtakine.core.movement.cleaning import Movement, clean
-from juxtakine.core.movement.features import Features, Span, features
-from juxtakine.core.movement.tracks import Track
 from juxtakine.core.proposing.against import Against, against
 from juxtakine.core.proposing.footwork import feet_of
 from juxtakine.core.proposing.proposal import Proposal, proposal
 from juxtakine.core.telling.clip_beside_sheet import told
+from juxtakine.pipeline.comparison import Recording
 from juxtakine.pipeline.forms import Form, MaybeShare
 
-EIGHT = 8
+
+def lengths(shown: Recording, grid: Grid, written: Sequence[int], counts: int | None = None) -> list[int]:
+    """The rows that are written, then eights as far as the clip goes, or to so many counts in all."""
+    until = min(counts or int(grid.count(float(shown.movement.seconds[-1]))), MOST_COUNTS)
+    rows, left = list(written), until - sum(written)
+    while left > 0:
+        rows.append(min(EIGHT, left))
+        left -= EIGHT
+    return rows
 
 
-@dataclass(frozen=True)
-class Instructor:
-    """A reference's track; `mirrored`: it shows left for right of what the student dances; from where its parts were
-    filmed."""
-
-    track: Track
-    mirrored: bool = False
-    cameras: tuple[Span, ...] = ()
-
-    @cached_property
-    def movement(self) -> Movement:
-        return clean(self.track)
-
-    @cached_property
-    def danced(self) -> Features:
-        return features(self.movement, self.cameras)
-
-    def proposed(self, grid: Grid, lengths: Sequence[int]) -> Proposal:
-        """Rows of these lengths."""
-        return proposal(self.danced, feet_of(self.movement), grid, lengths, self.mirrored)
-
-    def lengths(self, grid: Grid, written: Sequence[int], counts: int | None = None) -> list[int]:
-        """The rows that are written, then eights as far as the clip goes, or to so many counts in all."""
-        until = min(counts or int(grid.count(float(self.movement.seconds[-1]))), MOST_COUNTS)
-        rows, left = list(written), until - sum(written)
-        while left > 0:
-            rows.append(min(EIGHT, left))
-            left -= EIGHT
-        return rows
+def proposed(shown: Recording, grid: Grid, rows: Sequence[int], mirrored: bool = False) -> Proposal:
+    """Rows of these lengths; `mirrored`: the clip shows left for right of what the student dances."""
+    return proposal(shown.features, feet_of(shown.movement), grid, rows, mirrored)
 
 
-class Disagreement(Form):
+class CheckFinding(Form):
     """`phrase` from 1 as danced (0: the sheet itself), `label` of the count there; of what the clip shows `from` in
     counts of the routine, and how sure it is."""
 
@@ -67,11 +46,11 @@ class Disagreement(Form):
     text: str
 
     @classmethod
-    def of_sheet(cls, kind: str, row: int, text: str, label: str | None = None) -> "Disagreement":
+    def of_sheet(cls, kind: str, row: int, text: str, label: str | None = None) -> "CheckFinding":
         return cls(kind=kind, source="sheet", phrase=row, label=label, text=text)
 
     @classmethod
-    def of_clip(cls, f: Against) -> "Disagreement":
+    def of_clip(cls, f: Against) -> "CheckFinding":
         return cls(kind=f.kind, source="clip", phrase=f.row, label=f.label, at=to_decimal(f.at), certainty=f.certainty,
                    text=told(f))  # fmt: skip
 
@@ -84,10 +63,10 @@ class CheckForm(Form):
     """All that a check finds."""
 
     form: Literal["juxtakine/check-1"] = Field("juxtakine/check-1", alias="schema")
-    findings: list[Disagreement]
+    findings: list[CheckFinding]
 
 
-def held_against(instructor: Instructor, sheet: Sheet, grid: Grid) -> list[Disagreement]:
+def held_against(shown: Recording, sheet: Sheet, grid: Grid) -> list[CheckFinding]:
     """Where the instructor's movement and the sheet disagree. Raises SheetError."""
-    shown = instructor.proposed(grid, [p.counts for p in sheet.phrases]).shown
-    return [Disagreement.of_clip(f) for f in against(sheet, shown)]
+    read = proposed(shown, grid, [p.counts for p in sheet.phrases]).shown
+    return [CheckFinding.of_clip(f) for f in against(sheet, read)]

@@ -5,17 +5,19 @@ from functools import lru_cache
 
 import numpy as np
 
-from juxtakine.core.counting.structure import Written
+from juxtakine.core.counting.structure import Written, as_instructed, unfolded
 from juxtakine.core.counting.structure import rows as danced_rows
 from juxtakine.core.movement.features import Span
 from juxtakine.core.proposing.against import against
 from juxtakine.core.proposing.proposal import Proposal, ProposedRow
 from juxtakine.core.proposing.taking import mend, takeable, taken
 from juxtakine.core.telling.clip_beside_sheet import told
+from juxtakine.core.watching.words import repeated
 from juxtakine.jobs import inputs
 from juxtakine.jobs.mending import Lost
 from juxtakine.jobs.places import shelf
-from juxtakine.pipeline.proposing import Instructor
+from juxtakine.pipeline.comparison import Recording
+from juxtakine.pipeline.proposing import lengths, proposed
 from juxtakine.pipeline.sheet_forms import GridForm, SheetForm
 from juxtakine.store import routines
 from juxtakine.store.models import Routine
@@ -26,39 +28,39 @@ from juxtakine.web.refused import Refused
 
 def view(found: Routine) -> s.ProposalView:
     try:
-        source, proposed = _proposed(found)
+        source, read = _proposed(found)
     except inputs.NotReady as missing:
         return s.ProposalView(waiting=str(missing), counts_s=[], rows=[], against=[])
     form = SheetForm.model_validate(routines.current(found).sheet)
     written = form.written()
     grid = GridForm.model_validate_json(source.grid).value()
-    every = Written("", tuple(r.phrase for r in proposed.rows))
+    every = Written("", tuple(r.phrase for r in read.rows))
     shown = counting.rows(every, (), grid, source.start_s)
-    known, open_ = len(danced_rows(written)), set(takeable(written, proposed))
+    known, open_ = len(danced_rows(written)), set(takeable(written, read))
     rows = [
         s.ProposedRowView(row=row, said=_said(made), unsure=[c.label for c in made.cells if not c.sure], new=n > known,
-                          takes=n in open_, like=_like(made))
-        for n, (row, made) in enumerate(zip(shown, proposed.rows, strict=True), 1)
+                          takes=n in open_, like=made.like and repeated(made.like))
+        for n, (row, made) in enumerate(zip(shown, read.rows, strict=True), 1)
         if n <= known or n in open_
     ]  # fmt: skip
     counts = np.arange(sum(r.row.counts for r in rows) + 1)
     seconds = [round(float(t), 4) for t in grid.seconds(counts) - source.start_s]
-    return s.ProposalView(waiting=None, counts_s=seconds, rows=rows, against=_against(form, written, proposed))
+    return s.ProposalView(waiting=None, counts_s=seconds, rows=rows, against=_against(form, written, read))
 
 
 def take(found: Routine, numbers: Collection[int]) -> SheetForm:
     """The sheet with what is sure of these rows (none: of all). Raises Refused where nothing can be proposed yet."""
     try:
-        _, proposed = _proposed(found)
+        _, read = _proposed(found)
     except inputs.NotReady as missing:
         raise Refused(str(missing)) from missing
     form = SheetForm.model_validate(routines.current(found).sheet)
     written = form.written()
-    possible = takeable(written, proposed)
-    return form.rewritten(taken(written, proposed, [n for n in possible if n in numbers or not numbers]))
+    possible = takeable(written, read)
+    return form.rewritten(taken(written, read, [n for n in possible if n in numbers or not numbers]))
 
 
-def _proposed(found: Routine) -> tuple[inputs.Danced, Proposal]:
+def _proposed(found: Routine) -> tuple[inputs.DancedClip, Proposal]:
     source = inputs.danced_of(inputs.first_of(found))
     written = SheetForm.model_validate(routines.current(found).sheet).written()
     lengths = tuple(r.phrase.counts for r in danced_rows(written))
@@ -67,21 +69,21 @@ def _proposed(found: Routine) -> tuple[inputs.Danced, Proposal]:
 
 @lru_cache(maxsize=16)
 def _read_off(
-    track: str, grid: str, mirrored: bool, cameras: tuple[Span, ...], lengths: tuple[int, ...]
+    track: str, grid: str, mirrored: bool, cameras: tuple[Span, ...], written: tuple[int, ...]
 ) -> Proposal:  # fmt: skip
     """It takes a second or two, and every look at the screen asks for it."""
     made = shelf().fetch(track)
     if made is None:
         raise Lost
-    instructor, placed = Instructor(made, mirrored, cameras), GridForm.model_validate_json(grid).value()
-    return instructor.proposed(placed, instructor.lengths(placed, lengths))
+    shown, placed = Recording(made, cameras=cameras), GridForm.model_validate_json(grid).value()
+    return proposed(shown, placed, lengths(shown, placed, written), mirrored)
 
 
-def _against(form: SheetForm, written: Written, proposed: Proposal) -> list[s.SheetFindingView]:
-    sheet = form.value()
+def _against(form: SheetForm, written: Written, read: Proposal) -> list[s.SheetFindingView]:
+    sheet = unfolded(as_instructed(written))
     if not sheet.phrases:
         return []
-    found = against(sheet, proposed.shown)
+    found = against(sheet, read.shown)
     mends = [mend(written, f) for f in found]
     return [
         s.SheetFindingView(
@@ -95,12 +97,3 @@ def _against(form: SheetForm, written: Written, proposed: Proposal) -> list[s.Sh
 def _said(row: ProposedRow) -> str:
     sure = sum(c.sure for c in row.cells)
     return f"{100 * row.certainty:.0f} % sure" if sure == len(row.cells) else f"{sure} of {len(row.cells)} sure"
-
-
-def _like(row: ProposedRow) -> str | None:
-    if row.like is None:
-        return None
-    side = ", other side" if row.like.mirrored else ""
-    cut = f", cut after {row.like.counts}" if row.like.cut else ""
-    ending = f", other from {row.like.counts + 1}" if row.like.other_ending else ""
-    return f"row {row.like.like}{side}{ending or cut}?"

@@ -195,7 +195,7 @@ def read_steps(said: s.StepsSaid) -> s.StepsRead:
     own = [step.value() for step in said.own]
     made = filled(said.text, said.weight, said.style, own)
     unknown = [s.UnknownStep(name=u.name, start=u.start, end=u.end, near=list(u.near)) for u in made.unknown]
-    misfits = [s.Misfit(told=m.told, start=m.start, end=m.end) for m in made.misfits]
+    misfits = [s.MisfitView(told=m.told, start=m.start, end=m.end) for m in made.misfits]
     if not made.counts:
         return s.StepsRead(phrase=None, cells=[], unknown=unknown, misfits=misfits)
     marks = [MarkForm.of(m) for m in made.marks]

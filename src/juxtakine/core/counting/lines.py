@@ -21,8 +21,12 @@ WORDS = {word: str(n) for n, word in enumerate((
     "and": "&", "n": "&", "+": "&", "ee": "e", "ah": "a", "uh": "a", "hold": "-", "pause": "-", "rest": "-",
     "\N{EN DASH}": "-", "\N{EM DASH}": "-",
 }  # fmt: skip
-TOKEN = re.compile(r"(?P<first>\d+)[-\N{EN DASH}](?P<last>\d+)|\d+|-[&ea](?![a-z])|[&+~\-\N{EN DASH}\N{EM DASH}]"
-                   r"|[^\s\d,;/|()&+~\-\N{EN DASH}\N{EM DASH}]+", re.IGNORECASE)  # fmt: skip
+DASHES = "\\-\N{EN DASH}\N{EM DASH}"
+TOKEN = re.compile(
+    rf"(?P<first>\d{{1,2}})[{DASHES}](?P<last>\d{{1,2}})(?!\d)|\d+|-[&ea](?![a-z])|[&+~{DASHES}]"
+    rf"|[^\s\d,;/|()&+~{DASHES}]+",
+    re.IGNORECASE,
+)
 NUMBER = re.compile(r"[1-9][0-9]?$")
 EIGHT = 8
 LONGEST_RANGE = 16
@@ -121,7 +125,6 @@ def eights(line: str) -> tuple[str, ...]:
     for token in _raw(line):
         begun = any(NUMBER.match(t) for t in parts[-1])
         if token.text == "1" and begun:
-            # an & or a before it is a pick-up of the next eight only where nobody has said so: it stays
             parts.append([])
         parts[-1].append(token.text)
     return tuple(" ".join(p) for p in parts if p)
@@ -156,19 +159,21 @@ def _tokens(line: str) -> list[_Token]:
     """As `_raw`, with eights that begin at 1 again counted on, and a hold that is named by its number as one."""
     made: list[_Token] = []
     on = last = 0
+    named_hold = False
     for token in _raw(line):
         text = token.text
         if NUMBER.match(text):
             if int(text) == 1 and last % EIGHT == 0 and last > on:
                 on = last
             number = int(text) + on
-            held = bool(made) and made[-1].text == "-" and last == number
+            held = named_hold and last == number
             last = number
             if held:
                 continue
             text = str(number)
         elif text in ("-", "~"):
             last += 1
+        named_hold = text == "-" and line[token.start : token.end].isalpha()
         made.append(_Token(text, token.start, token.end))
     return made
 

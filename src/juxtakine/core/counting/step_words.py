@@ -34,7 +34,7 @@ class Unknown:
 
 
 @dataclass(frozen=True)
-class Said:
+class SaidStep:
     """One step as it is written: `lead` None is the free foot, `turn` in eighths None the step's own, `way` the side
     that it is said to go to; `between`: on the & after the step before it. `label` is the count that is written after
     it, with its place."""
@@ -52,10 +52,12 @@ Word = tuple[str, int, int]
 """A word, and its place in the text."""
 
 
-def read_item(text: str, start: int, style: Style | None, own: Sequence[Step], unknown: list[Unknown]) -> list[Said]:
+def read_item(
+    text: str, start: int, style: Style | None, own: Sequence[Step], unknown: list[Unknown]
+) -> list[SaidStep]:
     """One comma's worth: usually a step, or several that follow without a comma (`rock L recover`)."""
     words = [(m.group(), start + m.start(), start + m.end()) for m in WORD.finditer(text)]
-    made: list[Said] = []
+    made: list[SaidStep] = []
     feet: list[Foot] = []
     between, amount, way = False, None, None
     while words:
@@ -73,7 +75,7 @@ def read_item(text: str, start: int, style: Style | None, own: Sequence[Step], u
         if word in AMOUNTS and not _named(words[:2], style, own):
             amount, way, words = _turn_before(words)
             if not words or words[0][0].casefold() in AND:
-                made.append(Said(_turn(amount, way), turn=amount, way=way, between=between))
+                made.append(SaidStep(_turn(amount, way), turn=amount, way=way, between=between))
                 between, amount, way = False, None, None
             continue
         step, words = _step_of(words, style, own, unknown)
@@ -132,10 +134,10 @@ def _step_of(
     return Step(name, "", (Action(Fraction(0), Which.NONE, False, name),)), words[size:]
 
 
-def _details(step: Step, words: list[Word]) -> tuple[list[Foot], Said, list[Word]]:
+def _details(step: Step, words: list[Word]) -> tuple[list[Foot], SaidStep, list[Word]]:
     """What follows a name: its feet, a turn with its side, a number of counts or the count's own number."""
     feet: list[Foot] = []
-    said = Said(step)
+    said = SaidStep(step)
     while words:
         word, start, end = words[0][0].casefold(), *words[0][1:]
         if word in WORDS_OF_TURN or (word in FILLERS and len(words) > 1 and _is_detail(words[1][0])):
@@ -173,7 +175,7 @@ def _is_detail(word: str) -> bool:
     return word.casefold() in FEET or word.casefold() in AMOUNTS or word.isdecimal()
 
 
-def repeated(text: str, so_far: Sequence[Said], first: Foot | None) -> list[Said]:
+def repeated(text: str, so_far: Sequence[SaidStep], first: Foot | None) -> list[SaidStep]:
     """What `repeat`, `mirror` and `same with L` stand for, of steps of which this foot acted first; nothing for other
     words."""
     words = " ".join(text.lower().split())
@@ -190,7 +192,7 @@ def repeated(text: str, so_far: Sequence[Said], first: Foot | None) -> list[Said
     return []
 
 
-def _on_the_other_side(so_far: Sequence[Said], first: Foot | None) -> list[Said]:
+def _on_the_other_side(so_far: Sequence[SaidStep], first: Foot | None) -> list[SaidStep]:
     made = [replace(s, lead=s.lead and s.lead.other, way=s.way and s.way.other, label=None) for s in so_far]
     if made[0].lead is None and first:
         made[0] = replace(made[0], lead=first.other)

@@ -15,15 +15,14 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from juxtakine.core.counting.dictionary import Action, Step, Style, Which
-from juxtakine.core.counting.lines import LineError, counts_of, read_line
+from juxtakine.core.counting.lines import EIGHT, LineError, counts_of, read_line
 from juxtakine.core.counting.sheets import Foot, Mark
-from juxtakine.core.counting.step_words import Said, Unknown, read_item, repeated
+from juxtakine.core.counting.step_words import SaidStep, Unknown, read_item, repeated
 
 ITEM = re.compile(r"(?:[^,;/]|(?<=\S)/(?=\S))+")
 LABELLED = re.compile(r"\s*(?P<counts>\d[\d\s&+e\-]*?|&\s*\d+)\s*(?::|(?=\s[^\W\d_]{2}))", re.IGNORECASE)
 PARTS = {Fraction(1, 4): "e", Fraction(1, 2): "&", Fraction(3, 4): "a"}
 HALF = Fraction(1, 2)
-EIGHT = 8
 
 
 @dataclass(frozen=True)
@@ -67,7 +66,7 @@ class _Row:
         """The foot that acts first."""
         return next((m.foot for _, m in sorted(self.moments.items()) if m.foot), None)
 
-    def add(self, said: Said) -> None:
+    def add(self, said: SaidStep) -> None:
         lead = said.lead or _lead_of(said) or (self.weight.other if self.weight else Foot.RIGHT)
         actions = said.step.actions or (Action(Fraction(0), Which.NONE, False, said.step.name),)
         length = said.counts or said.step.counts or 1
@@ -93,7 +92,7 @@ def filled(text: str, weight: Foot | None = None, style: Style | None = None, ow
     row = _Row(weight)
     unknown: list[Unknown] = []
     misfits: list[Misfit] = []
-    so_far: list[Said] = []
+    so_far: list[SaidStep] = []
     offset = 0
     for item in ITEM.finditer(text):
         begun = row.counts
@@ -113,7 +112,7 @@ def filled(text: str, weight: Foot | None = None, style: Style | None = None, ow
     return Filled(row.counts, line, marks, row.weight, tuple(unknown), tuple(misfits))
 
 
-def _added(row: _Row, said: Said, offset: int) -> list[Misfit]:
+def _added(row: _Row, said: SaidStep, offset: int) -> list[Misfit]:
     """A number after a step is the count that it falls on; after a hold it may be how many."""
     begin = row.counts + offset - (1 if said.between else 0)
     if said.label is None or (said.label[0] - 1) % EIGHT == begin % EIGHT:
@@ -127,7 +126,9 @@ def _added(row: _Row, said: Said, offset: int) -> list[Misfit]:
     return [Misfit(str(number), str(begin % EIGHT + 1), start, end)]
 
 
-def _labels(said: str, begun: int, offset: int, row: _Row, more: Sequence[Said], start: int, end: int) -> list[Misfit]:
+def _labels(
+    said: str, begun: int, offset: int, row: _Row, more: Sequence[SaidStep], start: int, end: int
+) -> list[Misfit]:
     """Counts that are written before steps: they stretch one that is shorter, and else have to be its own."""
     lasts = counts_of(said) - _first(said) + 1
     if lasts > row.counts - begun and len(more) == 1:
@@ -167,7 +168,7 @@ def line_of(step: Step) -> str:
     return _written(moments, set(), set(), step.counts or 0)[0]
 
 
-def _lead_of(said: Said) -> Foot | None:
+def _lead_of(said: SaidStep) -> Foot | None:
     """The foot on which a step begins that turns to the side that is said."""
     turn = next((a.turn for a in said.step.actions if a.turn), 0)
     if not said.way or not turn:
@@ -175,7 +176,7 @@ def _lead_of(said: Said) -> Foot | None:
     return said.way if turn > 0 else said.way.other
 
 
-def _mark(said: Said, action: Action, lead: Foot, first: bool, turns_here: bool) -> Mark:
+def _mark(said: SaidStep, action: Action, lead: Foot, first: bool, turns_here: bool) -> Mark:
     foot = {Which.LEAD: lead, Which.OTHER: lead.other, Which.BOTH: Foot.BOTH, Which.NONE: None}[action.which]
     side = "R" if lead is Foot.RIGHT else "L"
     stands = said.step.name + (f" {side}" if action.which is not Which.NONE and said.step.name != "hold" else "")

@@ -12,12 +12,11 @@ from fractions import Fraction
 from itertools import groupby
 from math import ceil
 
-from juxtakine.core.counting.lines import LineError, first_counts, read_line
+from juxtakine.core.counting.lines import EIGHT, LineError, first_counts, read_line
 from juxtakine.core.counting.orders import Repetition, items, read_order
 from juxtakine.core.counting.sheets import Done, Mark, Phrase, Score, Sheet, SheetProblem, check
 from juxtakine.core.limits import MOST_COUNTS, MOST_ROWS
 
-EIGHT = 8
 UNNAMED = "A"
 """What the first rows are called where no section is named."""
 
@@ -80,6 +79,11 @@ def eights(written: Written) -> tuple[Fraction, ...]:
     for one, after in zip(ones, [*ones[1:], Fraction(total)], strict=True):
         begins += [one + EIGHT * k for k in range(max(1, ceil((after - one) / EIGHT)))]
     return tuple(sorted(b for b in begins if 0 <= b < total))
+
+
+def as_instructed(written: Written) -> Written:
+    """As the instructor dances it, whichever way the student does."""
+    return replace(written, dances=Danced.FULL)
 
 
 def section_names(written: Written) -> tuple[str, ...]:

@@ -10,12 +10,13 @@ from itertools import groupby
 
 from juxtakine.core.counting.checks import clock
 from juxtakine.core.counting.lines import LineError
+from juxtakine.core.counting.orders import MOST_TIMES
 from juxtakine.core.counting.sheets import Phrase
 from juxtakine.core.counting.structure import Written, rows, section_names
 
 WORDS = ("one", "two", "three", "four", "five", "six", "seven", "eight", "nine")
 NUMBERS = {word: n for n, word in enumerate(WORDS, 1)}
-N = rf"(?:\d+|{'|'.join(NUMBERS)})"
+N = rf"(?:\d{{1,3}}|{'|'.join(NUMBERS)})"
 FACING = r"(?:\s*(?:,\s*)?facing\s+(?P<facing>\d+(?::30)?)(?:\s*o.clock)?)?"
 PARTS = {
     "counts": re.compile(rf"(?P<n>{N})[\s-]*counts?"),
@@ -45,8 +46,15 @@ class Structured:
 
 @dataclass(frozen=True)
 class _Part:
+    """What is said, and from where to where in the sentence."""
+
     kind: str
     found: re.Match[str]
+    start: int
+    end: int
+
+    def error(self, reason: str) -> LineError:
+        return LineError(reason, self.start, self.end)
 
     def number(self, name: str) -> int | None:
         said = self.found.groupdict().get(name)
@@ -61,16 +69,25 @@ def structured(text: str, written: Written) -> Structured:
     parts = list(_parts(text))
     main = section_names(written)[0]
     total = sum(r.phrase.counts for r in rows(replace(written, order=main)))
-    cuts = {p.number("wall"): (p.number("n"), p) for p in parts if p.kind in ("restart", "ends")}
+    left = [p for p in parts if p.kind in ("restart", "ends")]
+    cuts = {p.number("wall"): (p.number("n"), p) for p in left}
+    twice = next((p for p in left if cuts[p.number("wall")][1] is not p), None)
+    if twice:
+        raise twice.error(f"wall {twice.number('wall')} is left twice")
     tags = [p for p in parts if p.kind == "tag"]
     walls = next((p.number("n") for p in parts if p.kind == "walls"), written.walls)
     last = max([w or 0 for w in cuts] + [p.number("wall") or 0 for p in tags] + [walls or 1])
     ends = next((p.number("wall") for p in parts if p.kind == "ends"), None)
     times = ends or next((p.number("n") for p in parts if p.kind == "times"), None) or last
-    for wall, (after, part) in cuts.items():
+    for number, (after, part) in cuts.items():
         if not 0 < (after or 0) < total:
-            start, end = part.found.span()
-            raise LineError(f"{main} has {total} counts: wall {wall} can't be left after {after}", start, end)
+            raise part.error(f"{main} has {total} counts: wall {number} can't be left after {after}")
+    if times > MOST_TIMES:
+        raise LineError(f"{times} walls are too many: at most {MOST_TIMES} are danced", 0, len(text))
+    for part in parts:
+        wall = part.number("wall")
+        if wall is not None and not 1 <= wall <= times:
+            raise part.error(f"there is no wall {wall}: {times} are danced")
     made = written
     items: list[str] = []
     for wall in range(1, times + 1):
@@ -82,7 +99,8 @@ def structured(text: str, written: Written) -> Structured:
     order = ", ".join(f"{item} x{n}" if (n := len(list(run))) > 1 else item for item, run in groupby(items))
     made = replace(made, order=order, walls=walls)
     intro = next((p.number("n") or p.number("m") for p in parts if p.kind == "intro"), None)
-    return Structured(made, tuple(_remarks(parts, made, main, total)), intro)
+    new = {*section_names(made)} - {*section_names(written)}
+    return Structured(made, tuple(dict.fromkeys(_remarks(parts, made, main, total, new))), intro)
 
 
 def _parts(text: str) -> Iterator[_Part]:
@@ -98,7 +116,7 @@ def _parts(text: str) -> Iterator[_Part]:
         if found is None:
             example = "32 counts, 4 walls, restart on wall 3 after 16 facing 6, tag of 4 after wall 7"
             raise LineError(f"“{words}” can't be read: say it like {example}", start, start + len(words))
-        yield _Part(*found)
+        yield _Part(*found, start, start + len(words))
 
 
 def _with_tag(written: Written, tag: _Part) -> tuple[Written, str]:
@@ -112,17 +130,24 @@ def _with_tag(written: Written, tag: _Part) -> tuple[Written, str]:
     return replace(written, phrases=(*written.phrases, Phrase(name, counts, line, section=name))), name
 
 
-def _remarks(parts: list[_Part], written: Written, main: str, total: int) -> Iterator[str]:
+def _remarks(parts: list[_Part], written: Written, main: str, total: int, new: set[str]) -> Iterator[str]:
+    """`new`: sections that there were none of."""
     said = next((p.number("n") for p in parts if p.kind == "counts"), None)
     if said is not None and said != total:
         yield f"You said {said} counts, and {main} has {total}."
+    for part in (p for p in parts if p.kind == "tag"):
+        there = sum(r.phrase.counts for r in rows(replace(written, order=part.found["name"])))
+        if part.number("n") not in (None, there):
+            yield f"You said a {part.found['name']} of {part.number('n')} counts, and it has {there}."
+        if part.number("n") is None and part.found["name"] in new:
+            yield f"The {part.found['name']} is taken to have {there} counts."
     for part in parts:
         facing, wall = part.found.groupdict().get("facing"), part.number("wall")
         if facing is None or wall is None:
             continue
-        there = _facing_after(written, main, wall)
-        if there is not None and clock(there) != facing:
-            yield f"You said that wall {wall} ends facing {facing}, and with the turns as written it is {clock(there)}."
+        ends = _facing_after(written, main, wall)
+        if ends is not None and clock(ends) != facing:
+            yield f"You said that wall {wall} ends facing {facing}, and with the turns as written it is {clock(ends)}."
 
 
 def _facing_after(written: Written, main: str, wall: int) -> int | None:

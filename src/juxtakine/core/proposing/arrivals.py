@@ -19,7 +19,7 @@ from scipy.special import expit
 from juxtakine.core.counting.grids import Grid
 from juxtakine.core.movement.features import LIMBS, Features
 from juxtakine.core.movement.tracks import Bools, Floats, Ints
-from juxtakine.core.proposing.footwork import Feet
+from juxtakine.core.proposing.footwork import FootPaths
 
 SEGMENTS = len(LIMBS)
 STEPS = 12
@@ -80,7 +80,7 @@ class Arrivals:
         return float(self.arrives[self.at.index(at)]) if at in self.at else 0.0
 
 
-def arrivals(danced: Features, feet: Feet, grid: Grid, counts: int) -> Arrivals:
+def arrivals(danced: Features, feet: FootPaths, grid: Grid, counts: int) -> Arrivals:
     """Of so many counts from the first on."""
     offset = max(
         OFFSETS, key=lambda o: _cut(_looks(danced, feet, grid, counts, o), WHOLE_COUNTS).evidence - UNLIKELY * o * o
@@ -107,7 +107,7 @@ class _Looks:
     scale: Floats
 
 
-def _looks(danced: Features, feet: Feet, grid: Grid, counts: int, offset: int) -> _Looks:
+def _looks(danced: Features, feet: FootPaths, grid: Grid, counts: int, offset: int) -> _Looks:
     at = np.arange(-STEPS, (counts + 1) * STEPS + 1) / STEPS
     body = danced.at(grid.seconds(at + offset / STEPS))
     facing = np.radians(body.facing)[:, None]

@@ -31,7 +31,7 @@ TO_THE_FRONT = 50.0
 
 
 @dataclass(frozen=True)
-class Feet:
+class FootPaths:
     """(n,) seconds; (n, 2, 2) ankles and (n, 2, 2) hips, left and right, NaN where not seen."""
 
     seconds: Floats
@@ -39,9 +39,9 @@ class Feet:
     hips: Floats
 
     @property
-    def mirrored(self) -> "Feet":
+    def mirrored(self) -> "FootPaths":
         """The same movement as a flipped picture shows it."""
-        return Feet(self.seconds, self.ankles[:, ::-1] * [-1, 1], self.hips[:, ::-1] * [-1, 1])
+        return FootPaths(self.seconds, self.ankles[:, ::-1] * [-1, 1], self.hips[:, ::-1] * [-1, 1])
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ class Act:
         return self.word if self.word == "close" else f"{self.word} {'R' if self.foot is Foot.RIGHT else 'L'}"
 
 
-def feet_of(movement: Movement) -> Feet:
+def feet_of(movement: Movement) -> FootPaths:
     near = nearness(movement.image, movement.world)[:, None, None]
     image = movement.image / near
     marks = [[Landmark[f"{s}_{j}"] for s in ("LEFT", "RIGHT")] for j in ("HIP", "KNEE", "ANKLE")]
@@ -68,10 +68,10 @@ def feet_of(movement: Movement) -> Feet:
     leg = float(np.percentile(known, 95)) if len(known) else np.nan
     # where somebody travels counts as it is seen, not as if the camera went along
     at, joints = movement.image / leg, (marks[2], marks[0])
-    return Feet(movement.seconds, *(at[:, m] / float(np.nanmedian(near)) for m in joints))
+    return FootPaths(movement.seconds, *(at[:, m] / float(np.nanmedian(near)) for m in joints))
 
 
-def acts(feet: Feet, arrivals_s: Floats, facing_deg: Floats) -> list[Act | None]:
+def acts(feet: FootPaths, arrivals_s: Floats, facing_deg: Floats) -> list[Act | None]:
     """What the feet do on each arrival (m,), faced at these angles (m,) from the camera; None where that is nothing, or
     both, or can't be told."""
     begins = np.concatenate([arrivals_s[:1] - 1.0, arrivals_s[:-1]])
@@ -91,7 +91,7 @@ def _whole(foot: Foot, word: str, certainty: float, after: Foot | None) -> Act |
     return Act(foot, "touch" if not takes and word in ("step", "close") else word, takes, certainty)
 
 
-def _act(feet: Feet, begin: float, end: float, facing: float) -> tuple[Foot, str, float] | None:
+def _act(feet: FootPaths, begin: float, end: float, facing: float) -> tuple[Foot, str, float] | None:
     """The foot that acts (both: which one can't be told), a word, and how surely; None where neither does."""
     rows = np.rint((np.linspace(begin, end, 8) - feet.seconds[0]) * RATE).astype(int)
     rows = rows[(rows >= 0) & (rows < len(feet.seconds))]

@@ -14,14 +14,14 @@ from juxtakine.core.counting.sheets import Done, Layer, Mark, Phrase, Sheet
 from juxtakine.core.counting.structure import mirrored as other_side
 from juxtakine.core.movement.features import Features
 from juxtakine.core.movement.tracks import Floats
-from juxtakine.core.proposing.against import Shown
+from juxtakine.core.proposing.against import ReadOff
 from juxtakine.core.proposing.arrivals import Arrivals, arrivals
-from juxtakine.core.proposing.footwork import Act, Feet, acts
-from juxtakine.core.proposing.shapes import Shape, shapes
+from juxtakine.core.proposing.footwork import Act, FootPaths, acts
+from juxtakine.core.proposing.shapes import Change, shapes
 from juxtakine.core.proposing.turning import turns
 from juxtakine.core.watching.repeats import Repeat, repeats
 
-SURE = 0.8
+SURE_ENOUGH = 0.8
 """From here on a count, a cue and a turn are proposed as sure; below it they are left open."""
 LIKELY, SUREST = 0.5, 0.995
 """What is likelier than the first is proposed, nothing is said to be surer than the last: of the surest one in
@@ -34,7 +34,7 @@ TRIPLE = {Fraction(1, 3): "&", Fraction(2, 3): "a"}
 AMOUNTS = {1: "eighth", 2: "quarter", 3: "3 eighths", 4: "half", 6: "3 quarters", 8: "full"}
 
 
-class Kind(StrEnum):
+class ProposedKind(StrEnum):
     """What happens on a count."""
 
     ARRIVES = "arrives"
@@ -44,20 +44,20 @@ class Kind(StrEnum):
 
 
 @dataclass(frozen=True)
-class Cell:
+class ProposedCell:
     """A moment of a row: by its label, what happens there, and how surely."""
 
     label: str
-    kind: Kind
+    kind: ProposedKind
     certainty: float
 
     @property
     def sure(self) -> bool:
-        return self.certainty >= SURE
+        return self.certainty >= SURE_ENOUGH
 
 
-def _cell(label: str, kind: Kind, chance: float, seen: bool = True) -> Cell:
-    return Cell(label, kind, min(chance, SUREST)) if seen else Cell(label, Kind.NOT_SEEN, 0.0)
+def _cell(label: str, kind: ProposedKind, chance: float, seen: bool = True) -> ProposedCell:
+    return ProposedCell(label, kind, min(chance, SUREST)) if seen else ProposedCell(label, ProposedKind.NOT_SEEN, 0.0)
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,7 @@ class ProposedRow:
     """A row as it is danced: its phrase with cues, its cells in order, and the earlier row that it is like."""
 
     phrase: Phrase
-    cells: tuple[Cell, ...]
+    cells: tuple[ProposedCell, ...]
     like: Repeat | None
 
     @property
@@ -79,7 +79,7 @@ class Proposal:
     """The rows, and what they were read from."""
 
     rows: tuple[ProposedRow, ...]
-    shown: Shown
+    shown: ReadOff
 
     def sheet(self, rows: int) -> Sheet:
         """As it is proposed, with so many rows."""
@@ -88,11 +88,11 @@ class Proposal:
     @property
     def danced(self) -> int:
         """Rows up to the last one in which anything arrives."""
-        moving = [n for n, r in enumerate(self.rows, 1) if any(c.kind is Kind.ARRIVES for c in r.cells)]
+        moving = [n for n, r in enumerate(self.rows, 1) if any(c.kind is ProposedKind.ARRIVES for c in r.cells)]
         return max(moving, default=0)
 
 
-def proposal(danced: Features, feet: Feet, grid: Grid, lengths: Sequence[int], mirrored: bool = False) -> Proposal:
+def proposal(danced: Features, feet: FootPaths, grid: Grid, lengths: Sequence[int], mirrored: bool = False) -> Proposal:
     """Rows of these lengths in counts, from the grid's first 1 on; `mirrored` where the clip shows left for right."""
     if mirrored:
         danced, feet = danced.mirrored, feet.mirrored
@@ -129,30 +129,36 @@ def _cues_of(phrases: list[Phrase], like: Repeat | None, own: Phrase) -> Phrase:
     return Phrase(own.name, own.counts, own.line, own.swing, tuple(map(other_side, shown)) if like.mirrored else shown)
 
 
-def _row(found: Arrivals, start: int, counts: int) -> tuple[str, tuple[Cell, ...]]:
+def _row(found: Arrivals, start: int, counts: int) -> tuple[str, tuple[ProposedCell, ...]]:
     """The line of a row, and its cells."""
     words: list[str] = []
-    cells: list[Cell] = []
+    cells: list[ProposedCell] = []
     parts = TRIPLE if found.swung else PARTS
     for count in range(counts):
         at = start + count
-        chances = {Kind.ARRIVES: found.of(Fraction(at)), Kind.HOLDS: found.holds[at], Kind.GOES_ON: found.goes_on[at]}
+        chances = {
+            ProposedKind.ARRIVES: found.of(Fraction(at)),
+            ProposedKind.HOLDS: found.holds[at],
+            ProposedKind.GOES_ON: found.goes_on[at],
+        }
         kind = max(chances, key=lambda k: chances[k])
-        words.append({Kind.ARRIVES: str(count + 1), Kind.HOLDS: "-", Kind.GOES_ON: "~"}[kind])
+        words.append({ProposedKind.ARRIVES: str(count + 1), ProposedKind.HOLDS: "-", ProposedKind.GOES_ON: "~"}[kind])
         cells.append(_cell(str(count + 1), kind, float(chances[kind]), bool(found.seen[at])))
         said = [(p, found.of(at + p)) for p in parts if found.of(at + p) >= LIKELY]
         for part, sure in said:
-            # a lone third is an &, wherever it swings to
-            name = "&" if len(said) == 1 and found.swung else parts[part]
+            alone = found.swung and len(said) == 1
+            if alone and part != SWING:
+                continue  # a line has no sign for a first third that stands alone
+            name = "&" if alone else parts[part]
             words.append(name)
-            cells.append(_cell(f"{count + 1} {name}", Kind.ARRIVES, sure))
+            cells.append(_cell(f"{count + 1} {name}", ProposedKind.ARRIVES, sure))
     return " ".join(words), tuple(cells)
 
 
-def _shown(danced: Features, feet: Feet, grid: Grid, found: Arrivals, places: list[Fraction]) -> Shown:
+def _shown(danced: Features, feet: FootPaths, grid: Grid, found: Arrivals, places: list[Fraction]) -> ReadOff:
     """What is said of each of these arrivals, without its label, where anything can be."""
     if not places:
-        return Shown(found, {}, {})
+        return ReadOff(found, {}, {})
     at = np.array([float(p) for p in places]) + found.offset
     before = max(float(places[0]) + found.offset - 1, -1.0)
     looks = danced.at(grid.seconds(np.concatenate([[before], at + STAYS])))
@@ -162,7 +168,7 @@ def _shown(danced: Features, feet: Feet, grid: Grid, found: Arrivals, places: li
     footing = acts(feet, seconds, looks.facing[1:])
     told = zip(places, turned.eighths[1:], turned.certainty[1:], footing, said, strict=True)
     marks = {place: _mark(int(turn), float(sure), act, words) for place, turn, sure, act, words in told}
-    return Shown(
+    return ReadOff(
         found, {place: m for place, m in marks.items() if m},
         {place: float(sure) for place, sure in zip(places, turned.certainty[1:], strict=True)},
     )  # fmt: skip
@@ -176,9 +182,9 @@ def _facings(danced: Features, grid: Grid, at: Floats) -> Floats:
     return np.where(known.all(0), told, np.nan)
 
 
-def _mark(turn: int, turn_sure: float, act: Act | None, said: list[Shape]) -> Mark | None:
-    turn = turn if turn_sure >= SURE else 0
-    act = act if act and act.certainty >= SURE else None
+def _mark(turn: int, turn_sure: float, act: Act | None, said: list[Change]) -> Mark | None:
+    turn = turn if turn_sure >= SURE_ENOUGH else 0
+    act = act if act and act.certainty >= SURE_ENOUGH else None
     cues: dict[Layer, str] = {s.layer: s.said for s in said}
     words = [s.cue for s in said]
     if act:

@@ -29,7 +29,7 @@ SIDES = ("left", "right")
 
 
 @dataclass(frozen=True)
-class Shape:
+class Change:
     """Words for a layer, short and in full, and how much moves, in units of what is worth a word."""
 
     layer: Layer
@@ -38,10 +38,10 @@ class Shape:
     size: float
 
 
-def shapes(danced: Features) -> list[list[Shape]]:
+def shapes(danced: Features) -> list[list[Change]]:
     """Of features at arrivals, the first of them where the dance begins: of each what has changed since the one before
     it (m,), the largest change first."""
-    told: list[list[Shape]] = [[]]
+    told: list[list[Change]] = [[]]
     for i in range(1, len(danced.seconds)):
         found = [s for s in (_arms(danced, i), _body(danced, i), _head(danced, i)) if s]
         told.append(sorted(found, key=lambda s: -s.size))
@@ -52,7 +52,7 @@ def _limb(danced: Features, i: int, name: str) -> Floats:
     return np.asarray(danced.vectors[i, LIMBS.index(Part(name)), :2])
 
 
-def _arms(danced: Features, i: int) -> Shape | None:
+def _arms(danced: Features, i: int) -> Change | None:
     places: list[str] = []
     moved: list[float] = []
     for side in SIDES:
@@ -67,13 +67,13 @@ def _arms(danced: Features, i: int) -> Shape | None:
     if places == [_place(_arm(danced, i - 1, side)) for side in SIDES]:
         higher = float(np.mean([(_arm(danced, i - 1, s) - _arm(danced, i, s)).sum(0)[1] for s in SIDES]))
         word = "arms" if abs(higher) < HIGHER else "lift" if higher > 0 else "drop"
-        return Shape(Layer.ARMS, word, f"arms {word}" if word != "arms" else "arms move", size)
+        return Change(Layer.ARMS, word, f"arms {word}" if word != "arms" else "arms move", size)
     if places[0] == places[1]:
-        return Shape(Layer.ARMS, f"arms {places[0]}", f"arms {places[0]}", size)
+        return Change(Layer.ARMS, f"arms {places[0]}", f"arms {places[0]}", size)
     k = int(np.argmax(moved))
     one = f"{SIDES[k]} arm {places[k]}"
     both = f"{one}, {SIDES[1 - k]} {places[1 - k]}" if min(moved) >= LEAST_ARM else one
-    return Shape(Layer.ARMS, f"{SIDES[k][0].upper()} arm {places[k]}", both, size)
+    return Change(Layer.ARMS, f"{SIDES[k][0].upper()} arm {places[k]}", both, size)
 
 
 def _arm(danced: Features, i: int, side: str) -> Floats:
@@ -95,7 +95,7 @@ def _place(arm: Floats) -> str:
     return "bent" if turned > BENT_DEG else "out"
 
 
-def _body(danced: Features, i: int) -> Shape | None:
+def _body(danced: Features, i: int) -> Change | None:
     lower = float(danced.level[i - 1] - danced.level[i])
     tipped, was = (float(_limb(danced, at, "torso")[0]) for at in (i, i - 1))
     sizes = {"level": abs(lower) / LEVEL, "tip": abs(tipped - was) / TIPPED}
@@ -105,19 +105,19 @@ def _body(danced: Features, i: int) -> Shape | None:
     kind = max(sizes, key=lambda k: sizes[k])
     if kind == "level":
         word = "down" if lower > 0 else "up"
-        return Shape(Layer.BODY, word, "bend, go down" if lower > 0 else "rise", sizes[kind])
+        return Change(Layer.BODY, word, "bend, go down" if lower > 0 else "rise", sizes[kind])
     upright = abs(tipped) < TIPPED / 2
     facing = float(danced.facing[i])
     seen_from_front = not np.isfinite(facing) or abs((facing + 180) % 360 - 180) < 90
     side = "left" if (tipped > 0) == seen_from_front else "right"
-    return Shape(Layer.BODY, "upright" if upright else f"tip {side[0].upper()}",
+    return Change(Layer.BODY, "upright" if upright else f"tip {side[0].upper()}",
                  "come upright" if upright else f"tip to the {side}", sizes[kind])  # fmt: skip
 
 
-def _head(danced: Features, i: int) -> Shape | None:
+def _head(danced: Features, i: int) -> Change | None:
     now, was = (float(danced.head[at] - danced.facing[at]) for at in (i, i - 1))
     size = abs(now - was) / LOOKS_DEG
     if not np.isfinite(size) or size < 1:
         return None
     way = "front" if abs(now) < LOOKS_DEG / 2 else "left" if now > 0 else "right"
-    return Shape(Layer.HEAD, f"look {way}", f"look to the {way}", size)
+    return Change(Layer.HEAD, f"look {way}", f"look to the {way}", size)

@@ -6,14 +6,14 @@ from dataclasses import replace
 from juxtakine.core.counting.checks import Mend
 from juxtakine.core.counting.lines import rewritten
 from juxtakine.core.counting.sheets import Mark, Phrase, Score
-from juxtakine.core.counting.structure import Row, Written, other_side, rows
+from juxtakine.core.counting.structure import Row, Written, as_instructed, other_side, rows
 from juxtakine.core.proposing.against import Against, Disagreement
 from juxtakine.core.proposing.proposal import Proposal, ProposedRow
 
 
 def takeable(written: Written, found: Proposal) -> list[int]:
     """Rows (from 1, as danced) of which anything can be taken."""
-    danced = rows(written)
+    danced = rows(as_instructed(written))
     new = range(len(danced) + 1, (found.danced if not written.order.strip() else 0) + 1)
     known = [
         n for n, row in enumerate(danced, 1) if _given(row) and _filled(row.phrase, found.rows[n - 1]) != row.phrase
@@ -23,7 +23,7 @@ def takeable(written: Written, found: Proposal) -> list[int]:
 
 def taken(written: Written, found: Proposal, numbers: Collection[int]) -> Written:
     """The sheet with what is sure of these rows (from 1, as danced), and with all new rows before the last of them."""
-    danced, phrases = rows(written), list(written.phrases)
+    danced, phrases = rows(as_instructed(written)), list(written.phrases)
     for n, row in enumerate(danced, 1):
         if n in numbers and _given(row):
             phrases[row.written - 1] = _filled(phrases[row.written - 1], found.rows[n - 1])
@@ -62,7 +62,7 @@ def _joined(said: Mark, seen: Mark) -> Mark:
 
 def mend(written: Written, found: Against) -> Mend | None:
     """The sheet as the clip has it there; None where that is not one count's or one row's."""
-    row = rows(written)[found.row - 1]
+    row = rows(as_instructed(written))[found.row - 1]
     if row.again or row.repetition.cut is not None:
         return None
     phrase = written.phrases[row.written - 1]

@@ -16,8 +16,8 @@ def told(found: Against) -> str:
             if not found.shown:
                 return f"Written is {amount(found.written)}{on}, and the clip shows no turn."
             if not found.written:
-                return f"The clip turns {_turned(found.shown)}{on}, and no turn is written."
-            return f"Written is {amount(found.written)}{on}, and the clip turns {_turned(found.shown)}."
+                return f"The clip shows {amount(found.shown)}{on}, and no turn is written."
+            return f"Written is {amount(found.written)}{on}, and the clip shows {amount(found.shown)}."
         case Disagreement.SIDE:
             return "The clip dances this row to the other side than written."
         case Disagreement.NOTHING_ARRIVES:
@@ -26,7 +26,3 @@ def told(found: Against) -> str:
             return f"In the clip something arrives between {found.label} and the next count."
         case Disagreement.HOLD:
             return f"A hold is written{on}, and in the clip something arrives there."
-
-
-def _turned(eighths: int) -> str:
-    return amount(eighths).removeprefix("a turn ").replace("half a turn", "half")

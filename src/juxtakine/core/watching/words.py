@@ -32,7 +32,7 @@ def phrase_words(sheet: Sheet, repeats: list[Repeat], hardness: list[Hardness]) 
     like = {r.phrase: r for r in repeats}
     return [
         PhraseWords(
-            _repeat(like[n]) if n in like else "new",
+            repeated(like[n]) if n in like else "new",
             tuple(_hard(told[n], hardness, sheet)) if n in told else ("too little of it is seen",),
             order.get(n),
         )
@@ -50,7 +50,8 @@ def ranked(hardness: list[Hardness]) -> list[Hardness]:
     return [hardness[i] for i in np.argsort(-merit, kind="stable")]
 
 
-def _repeat(r: Repeat) -> str:
+def repeated(r: Repeat) -> str:
+    """What a row repeats, and how far."""
     side = ", other side" if r.mirrored else ""
     if r.cut:
         return f"like {r.like}{side}, cut after {r.counts}"

@@ -116,7 +116,7 @@ class UnknownStep(Shape):
     near: list[str]
 
 
-class Misfit(Shape):
+class MisfitView(Shape):
     """Counts that are written beside steps and are not those that the steps take, in words; their place in the text."""
 
     told: str
@@ -139,7 +139,7 @@ class StepsRead(Shape):
     phrase: PhraseForm | None
     cells: list[CellView]
     unknown: list[UnknownStep]
-    misfits: list[Misfit]
+    misfits: list[MisfitView]
 
 
 class StepView(Shape):
