@@ -1,6 +1,6 @@
 """Prints how rightly beats, tempo and the first 1 are found in made-up music, and a sheet is read off made-up dances:
 
-PYTHONPATH=bench python -m counting --songs 64 --dances 64
+PYTHONPATH=bench python -m counting --songs 64 --dances 40
 """
 
 import argparse
